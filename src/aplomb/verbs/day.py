@@ -13,7 +13,11 @@ from aplomb.core.day.problem import (
     DayProblem,
     DayStep,
     Goal,
+    Link,
+    Load,
+    LoadPaste,
     Need,
+    Person,
     Running,
     Shift,
     SideStep,
@@ -21,7 +25,7 @@ from aplomb.core.day.problem import (
     taken,
 )
 from aplomb.core.day.remedies import Remedy
-from aplomb.core.day.solve import DayAnswer, solve_day
+from aplomb.core.day.solve import WORK, DayAnswer, solve_day
 from aplomb.work.day.words import remedy_words
 
 
@@ -41,6 +45,9 @@ class StepCase(Struct, frozen=True, forbid_unknown_fields=True):
     rest_min: float = 0
     rest_max: float | None = None
     fridge_spaces: float = 0
+    stand_min: float = 0
+    stand_most: float | None = None
+    no_wait: bool = False
 
 
 class SideCase(Struct, frozen=True, forbid_unknown_fields=True):
@@ -53,6 +60,47 @@ class SideCase(Struct, frozen=True, forbid_unknown_fields=True):
     rest_min: float = 0
     rest_max: float | None = None
     fridge_spaces: float = 0
+    stand_min: float = 0
+    stand_most: float | None = None
+    after: str = ""
+
+
+class LinkCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``pastes[].links[]``: a rest between two steps that need not follow one another."""
+
+    first: str
+    then: str
+    rest_min: float = 0
+    rest_max: float | None = None
+    fridge_spaces: float = 0
+    stand_min: float = 0
+    stand_most: float | None = None
+
+
+class PersonCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``people[]``: who works when."""
+
+    name: str
+    shifts: tuple[ShiftCase, ...]
+
+
+class LoadPasteCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``loads[].pastes[]``: what a load takes of a paste."""
+
+    paste: str
+    after: str
+    before: str = ""
+    rest_min: float = 0
+    rest_max: float | None = None
+
+
+class LoadCase(Struct, frozen=True, forbid_unknown_fields=True):
+    """``loads[]``: the ovens' queue over all pastes."""
+
+    name: str
+    minutes: float
+    pastes: tuple[LoadPasteCase, ...]
+    needs: tuple[Need, ...] = ("oven",)
 
 
 class PasteCase(Struct, frozen=True, forbid_unknown_fields=True):
@@ -64,6 +112,7 @@ class PasteCase(Struct, frozen=True, forbid_unknown_fields=True):
     ready_not_before_min: float | None = None
     side: SideCase | None = None
     sides: tuple[SideCase, ...] = ()
+    links: tuple[LinkCase, ...] = ()
 
 
 class StartedCase(Struct, frozen=True, forbid_unknown_fields=True):
@@ -72,6 +121,7 @@ class StartedCase(Struct, frozen=True, forbid_unknown_fields=True):
     paste: str
     step: str
     start_min: float
+    who: str = ""
 
 
 class RunningCase(Struct, frozen=True, forbid_unknown_fields=True):
@@ -85,8 +135,8 @@ class RunningCase(Struct, frozen=True, forbid_unknown_fields=True):
 class DayCase(Struct, frozen=True, forbid_unknown_fields=True):
     """A timetable that is asked for; minutes are elapsed minutes from 00:00 of the first day."""
 
-    baker: tuple[ShiftCase, ...]
     pastes: tuple[PasteCase, ...]
+    baker: tuple[ShiftCase, ...] | None = None
     sheeters: float = 1
     ovens: float = 1
     bakers: float = 1
@@ -98,15 +148,22 @@ class DayCase(Struct, frozen=True, forbid_unknown_fields=True):
     running: RunningCase | None = None
     held: tuple[StartedCase, ...] = ()
     after: tuple[tuple[str, str, str], ...] = ()
+    benches: float | None = None
+    mixers: float | None = None
+    people: tuple[PersonCase, ...] = ()
+    loads: tuple[LoadCase, ...] = ()
+    no_wait: tuple[tuple[str, str, str], ...] = ()
+    not_before_min: float = 0
 
 
-class StepResult(Struct, frozen=True):
-    """``steps[]``: a side by its name [min]."""
+class StepResult(Struct, frozen=True, omit_defaults=True):
+    """``steps[]``: a side by its name, a load with an empty paste [min]; who does it, if named."""
 
     paste: str
     step: str
     start_min: int
     end_min: int
+    who: str = ""
 
 
 class DayResult(Struct, frozen=True):
@@ -143,7 +200,7 @@ class DayResult(Struct, frozen=True):
 
 def _whole(value: Any, where: str, wrong: Problems) -> Any:
     """Turn every number of a case into whole minutes or pieces; what is none is told."""
-    if isinstance(value, float):
+    if isinstance(value, float) and not isinstance(value, bool):
         if not math.isfinite(value) or value != int(value):
             wrong.add(
                 f"{where}: {value:g} is not a whole number; use whole minutes and whole numbers."
@@ -161,14 +218,40 @@ def _whole(value: Any, where: str, wrong: Problems) -> Any:
         if isinstance(value, PasteCase):
             side = given.pop("side")
             given["sides"] = (*((side,) if side else ()), *given["sides"])
+        if isinstance(value, DayCase):
+            if value.baker is None and not value.people:
+                wrong.add("baker: give the shifts of the baker, or people with theirs.")
+            given["baker"] = given["baker"] or ()
+            given["pastes"] = _without_wait(given["pastes"], given.pop("no_wait"), wrong)
         return kind(**given)
     return value
 
 
 _KINDS: dict[type, Any] = {
     ShiftCase: Shift, StepCase: DayStep, SideCase: SideStep, PasteCase: DayPaste,
-    StartedCase: Started, RunningCase: Running, DayCase: DayProblem,
+    StartedCase: Started, RunningCase: Running, DayCase: DayProblem, LinkCase: Link,
+    PersonCase: Person, LoadCase: Load, LoadPasteCase: LoadPaste,
 }  # fmt: skip
+
+
+def _without_wait(
+    pastes: tuple[DayPaste, ...], pairs: tuple[tuple[str, str, str], ...], wrong: Problems
+) -> tuple[DayPaste, ...]:
+    """Let the second of two steps of a paste begin as soon as the first ends."""
+    found = {paste.name: paste for paste in pastes}
+    for i, (name, first, then) in enumerate(pairs):
+        paste = found.get(name)
+        names = [s.name for s in paste.steps] if paste else []
+        if paste is None or first not in names or then not in names:
+            wrong.add(f"no_wait[{i}]: name a paste and two of its steps.")
+            continue
+        if names.index(then) == names.index(first) + 1:
+            steps = tuple(replace(s, no_wait=s.no_wait or s.name == first) for s in paste.steps)
+            found[name] = replace(paste, steps=steps)
+        else:
+            link = Link(first, then, 0, 0)
+            found[name] = replace(paste, links=(*paste.links, link))
+    return tuple(found.values()) if len(found) == len(pastes) else pastes
 
 
 def day_problem(case: DayCase) -> DayProblem:
@@ -187,8 +270,13 @@ def day_problem(case: DayCase) -> DayProblem:
     return problem
 
 
-def day(case: DayCase) -> DayResult:
+def day(case: DayCase, work: float | None = None) -> DayResult:
     """Work the case out.
+
+    Parameters
+    ----------
+    work : float or None
+        How much the solver may work [-]; None for what is usual.
 
     Raises
     ------
@@ -196,7 +284,7 @@ def day(case: DayCase) -> DayResult:
         Naming every field that cannot be used.
     """
     problem = day_problem(case)
-    return day_found(problem, solve_day(problem))
+    return day_found(problem, solve_day(problem, work=WORK if work is None else work))
 
 
 def day_found(problem: DayProblem, answer: DayAnswer) -> DayResult:
@@ -210,7 +298,11 @@ def day_found(problem: DayProblem, answer: DayAnswer) -> DayResult:
         if plan is None
         else tuple(
             StepResult(
-                e.paste, called[e.paste, e.step], e.start_min, e.start_min + took[e.paste, e.step]
+                e.paste,
+                called[e.paste, e.step],
+                e.start_min,
+                e.start_min + took[e.paste, e.step],
+                e.who,
             )
             for e in plan.steps
         )
@@ -254,7 +346,8 @@ def day_words(found: DayResult) -> str:
         told += [f"it would be with {remedy_words(each)}" for each in found.remedies]
         return "\n".join(told)
     lines = [
-        f"{clock(each.start_min)} to {clock(each.end_min)}  {each.paste}: {each.step}"
+        f"{clock(each.start_min)} to {clock(each.end_min)}  {each.paste or 'oven'}: {each.step}"
+        + (f" ({each.who})" if each.who else "")
         for each in found.steps
     ]
     lines += [

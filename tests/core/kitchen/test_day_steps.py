@@ -8,12 +8,15 @@ from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.day.problem import Shift, check_day
 from aplomb.core.day.sheet import DaySheet, check_day_sheet, step_key
 from aplomb.core.kitchen.day_steps import day_problem, steps_of_paste
-from aplomb.core.kitchen.demand import plan_day
+from aplomb.core.kitchen.demand import PasteOfDay, plan_day
+from aplomb.core.make.goal import Goal, study_for
 from aplomb.core.paste.line import Line
+from aplomb.core.paste.product import Product
 from aplomb.core.study.study import make_study
 from stored import frozen_block
 
 PLAIN_SHEET = DaySheet()
+JAM = (Line("apricot_jam", 9),)
 
 
 def steps(formula, known, pieces=48, sheet=PLAIN_SHEET, kept=(), **house):
@@ -21,7 +24,7 @@ def steps(formula, known, pieces=48, sheet=PLAIN_SHEET, kept=(), **house):
     study = make_study(formula, own)
     name = formula.products[0].name if formula.products else ""
     demand = Demand(wants=(Want("u", name, pieces),), use_frozen=False)
-    (made,) = plan_day(demand, {"u": study}, own, kept)
+    (made,) = plan_day(demand, {"u": study}, own, kept, from_stock=sheet.from_frozen)
     return steps_of_paste(made, own.pantry, own.house, sheet, kept)
 
 
@@ -104,6 +107,78 @@ def test_a_block_from_the_freezer_takes_the_place_of_the_first_steps(plain, know
     assert names(found)[:2] == ["thaw.1", "turn.3"]
     assert found.paste.steps[0].rest_min > 300, "a night in the fridge"
     assert found.paste.sides == ()
+
+
+def test_what_stock_is_short_of_is_made_new_and_joins_it(plain, known):
+    """One block that has had two of four turns, and new ones: it thaws beside, for the third."""
+    one = (frozen_block("u", 1, 900.0, 2, "2026-11-01"),)
+    found = steps(plain, known, sheet=DaySheet(from_frozen=("u",)), kept=one)
+    assert names(found)[:4] == ["weigh.1", "mix.1", "enclose.1", "turn.1"]
+    thaw = next(s for s in found.paste.sides if s.name == "thaw.1")
+    assert (thaw.before, thaw.fridge_spaces) == ("turn.3", 1)
+    assert thaw.rest_min > 240
+    cold = (frozen_block("u", 1, 900.0, 4, "2026-11-01", "fridge"),)
+    found = steps(plain, known, sheet=DaySheet(from_frozen=("u",)), kept=cold)
+    stand = next(s for s in found.paste.sides if s.name == "stand.1")
+    assert (stand.before, stand.rest_min, stand.rest_max) == ("sheet.1", 15, 60)
+
+
+def test_the_fat_is_pressed_after_it_is_weighed(plain, known):
+    found = steps(plain, known)
+    (press,) = found.paste.sides
+    assert (press.after, press.before) == ("weigh.1", "enclose.1")
+    rough = steps(replace(plain, turn_line="pieces 3 3 / 4 /30"), known)
+    assert next(s for s in rough.paste.sides if s.name == "pieces.1").after == "weigh.1"
+    portions = steps(replace(plain, turn_line="portions +3 +3 3 / 3"), known)
+    soft = next(s for s in portions.paste.sides if s.name == "soften.1")
+    assert (soft.after, soft.before) == ("weigh.1", "turn.1")
+    assert "enclose.1" not in names(portions), "nothing is enclosed"
+
+
+def test_a_log_a_lining_and_paste_to_keep(plain, known):
+    def product(**more):
+        return replace(plain, products=(Product("x", wanted=24, **more),))
+
+    log = product(shape="slice", length_mm=300, width_mm=200, inner_mm=15, filling=JAM)
+    found = steps(log, known, pieces=24)
+    at = names(found).index("sheet.1")
+    assert names(found)[at : at + 4] == ["sheet.1", "cut.1", "roll.1", "slice.1"]
+    by_name = {s.name: s for s in found.paste.steps}
+    assert (by_name["roll.1"].rest_min, found.notes["roll.1"].place) == (30, "fridge")
+    assert next(s for s in found.paste.sides if s.name == "filling.1").before == "roll.1"
+    assert found.bench_last == "slice.1"
+    lining = product(shape="lining", length_mm=200, width_mm=30, inner_mm=10)
+    assert "line.1" in names(steps(lining, known, pieces=24))
+    study = study_for(plain, Goal("keep", blocks=3), known)
+    kept = PasteOfDay("u", study, goal=Goal("keep", blocks=3))
+    found = steps_of_paste(kept, known.pantry, known.house, PLAIN_SHEET)
+    assert names(found)[-1] == "wrap.1"
+    assert not {"heat.1", "sheet.1", "cut.1"} & set(names(found))
+
+
+def test_what_lay_over_its_most_stands_before_it_goes_on(plain, known):
+    """A night in the fridge where no most is written: 18 h, and a stand of 15 min in it."""
+    by_name = {s.name: s for s in steps(plain, known).paste.steps}
+    assert (by_name["turn.2"].stand_min, by_name["turn.2"].stand_most) == (15, 1095)
+    assert by_name["turn.2"].rest_max < 1080
+    written = steps(replace(plain, turn_line="envelope 3 4 /25-40 3 4 /"), known)
+    turn = next(s for s in written.paste.steps if s.name == "turn.2")
+    assert (turn.rest_max, turn.stand_min) == (40, 0), "what is written holds"
+
+
+def test_several_blocks_rest_while_the_others_are_rolled(plain, known):
+    """Calculation: n blocks of t minutes rest (n − 1) t longer than the time between turns."""
+    written = replace(plain, turn_line="envelope 3 / 3 /30-60")
+    few, many = steps(written, known, pieces=8), steps(written, known, pieces=600)
+    blocks = many.paste.sides[0].fridge_spaces
+    assert blocks > 2
+    turn = next(s for s in many.paste.steps if s.name == "turn.2")
+    assert (many.notes["turn.2"].least_min, many.notes["turn.2"].most_min) == (30, 60)
+    sheet = next(s for s in many.paste.steps if s.name == "sheet.1")
+    each = min(turn.minutes, sheet.minutes) / blocks
+    assert turn.rest_min == max(0, 30 - int((blocks - 1) * each))
+    alone = next(s for s in few.paste.steps if s.name == "turn.2")
+    assert (alone.rest_min, alone.rest_max) == (30, 60)
 
 
 def put_by(plain, known, form, where, pieces=8):

@@ -62,14 +62,11 @@ def moved(qtbot, stage):
 
 def rest_as_short_as_can_be(stage):
     """A step before which a block rests no longer than it must."""
-    for paste, step, begin, end in rests_of(
-        stage.planner.view.problem, starts_of(stage.planner.plan.steps)
-    ):
-        names = [
-            s.name for p in stage.planner.view.problem.pastes if p.name == paste for s in p.steps
-        ]
-        if step.name in names and end - begin == step.rest_min > 10 and step.fridge_spaces:
-            return paste, names[names.index(step.name) + 1]
+    problem = stage.planner.view.problem
+    for gap, begin, end in rests_of(problem, starts_of(stage.planner.plan.steps)):
+        in_order = stage.planner.view.step_before(*gap.then) == gap.first[1]
+        if end - begin == gap.least > 10 and gap.spaces and in_order:
+            return gap.then
     raise AssertionError("every rest has time to spare")
 
 

@@ -62,6 +62,22 @@ def single_label(wide_mm: float, high_mm: float) -> Labels:
 
 
 Beside = Literal["", "cups"]
+MOST_BAKERS, LONGEST_INITIALS = 12, 8
+
+
+class Baker(Struct, frozen=True, forbid_unknown_fields=True):
+    """One who works here.
+
+    Attributes
+    ----------
+    name : str
+        Initials, or a short name.
+    hours : tuple of (from, to)
+        When, each day [min from midnight]; empty for the bakery's hours.
+    """
+
+    name: str
+    hours: tuple[tuple[int, int], ...] = ()
 
 
 class House(Struct, frozen=True, forbid_unknown_fields=True):
@@ -110,7 +126,11 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     hours : tuple of (from, to)
         When the bakery works, every day, none overlapping [min from midnight].
     bakers, ovens : int
-        Pairs of hands, and ovens [-].
+        Pairs of hands where nobody is named, and ovens [-].
+    people : tuple of Baker
+        Who works here, by name; empty for `bakers` pairs of hands.
+    benches, mixers : int
+        Benches to roll on, and mixers or bowls that can be in use at one time [-].
     oven_list : tuple of Oven
         What is known of each oven; the first stands for those of which nothing is.
     energy_price : float
@@ -150,7 +170,10 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     places: tuple[Place, ...] = PLACES
     hours: tuple[tuple[int, int], ...] = ((300, 840),)
     bakers: int = 1
+    people: tuple[Baker, ...] = ()
     ovens: int = 1
+    benches: int = 1
+    mixers: int = 1
     oven_list: tuple[Oven, ...] = ()
     energy_price: float = 0.0
     counts_enclosing: bool = False
@@ -163,6 +186,11 @@ class House(Struct, frozen=True, forbid_unknown_fields=True):
     def sheet_wide_mm(self) -> float:
         """How wide a sheet may be: the belt, or the bench across [mm]."""
         return min(self.belt_mm or self.bench_deep_mm, self.bench_deep_mm)
+
+    @property
+    def hands(self) -> int:
+        """Pairs of hands [-]."""
+        return len(self.people) or self.bakers
 
     def oven(self, number: int = 0) -> Oven:
         """Give what is known of an oven; what is usual, with the house's trays, of others."""
@@ -222,6 +250,8 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
     "oven_trays": ("Trays per oven load", 1, 1_000, ""),
     "bakers": ("Pairs of hands", 1, 50, ""),
     "ovens": ("Ovens", 0, 50, ""),
+    "benches": ("Benches", 1, 50, ""),
+    "mixers": ("Mixers", 1, 50, ""),
     "rack_spaces": ("Tray spaces in the fridge", 0, 10_000, ""),
     "water_spoon_g": ("A spoon of water", 0.5, 200, "g"),
     "flour_spoon_g": ("A spoon of flour", 0.5, 200, "g"),
@@ -231,9 +261,9 @@ LIMITS: dict[str, tuple[str, float, float, str]] = {
 
 WARM = ("shop_c", "fridge_c", "flour_c", "tap_c", "ice_c", "mixing_k")
 COLD = ("rolling_k",)
-HANDS = ("bakers", "ovens")
+HANDS = ("ovens", "benches", "mixers")
 SPOONS = ("water_spoon_g", "flour_spoon_g", "dust_spoon_g")
-ROOM = tuple(name for name in LIMITS if name not in (*WARM, *COLD, *HANDS, *SPOONS))
+ROOM = tuple(name for name in LIMITS if name not in (*WARM, *COLD, "bakers", *HANDS, *SPOONS))
 """Figures of the house: how warm its places are, and how large."""
 
 
@@ -255,6 +285,7 @@ def check_house(house: House) -> House:
     check_ovens(house.oven_list, wrong)
     wrong.number("price per kilowatt-hour", house.energy_price, 0, 1e6, "")
     _check_hours(house.hours, wrong)
+    _check_bakers(house.people, wrong)
     if len(house.currency) > 8:
         wrong.add("currency: use at most 8 characters.")
     check_sound(house, wrong)
@@ -272,6 +303,18 @@ def _check_hours(hours: tuple[tuple[int, int], ...], wrong: Problems) -> None:
         last = max(last, end)
     if len(hours) > 6:
         wrong.add("hours: use up to 6 shifts a day.")
+
+
+def _check_bakers(people: tuple[Baker, ...], wrong: Problems) -> None:
+    if len(people) > MOST_BAKERS:
+        wrong.add(f"bakers: {len(people)} are too many; up to {MOST_BAKERS} fit.")
+    names = [each.name.casefold() for each in people]
+    for each in people[:MOST_BAKERS]:
+        if not 1 <= len(each.name.strip()) <= LONGEST_INITIALS:
+            wrong.add(f"bakers: use 1 to {LONGEST_INITIALS} characters for each name.")
+        if names.count(each.name.casefold()) > 1:
+            wrong.add(f"bakers: {each.name} is named twice.")
+        _check_hours(each.hours, wrong)
 
 
 def _check_labels(labels: Labels, wrong: Problems) -> None:

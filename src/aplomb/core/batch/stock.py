@@ -35,7 +35,7 @@ class Stock(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Want(Struct, frozen=True, forbid_unknown_fields=True):
-    """So many of one product.
+    """So many of one product, or blocks of paste to keep.
 
     Attributes
     ----------
@@ -43,11 +43,16 @@ class Want(Struct, frozen=True, forbid_unknown_fields=True):
         The formula's identity in the book.
     product : str
         Its name; empty for the batch's own piece.
+    pieces : int
+        So many [-]; blocks where they are to keep.
+    keep : bool
+        Blocks of paste to keep, not pieces.
     """
 
     uid: str
     product: str
     pieces: int
+    keep: bool = False
 
 
 class Demand(Struct, frozen=True, forbid_unknown_fields=True):

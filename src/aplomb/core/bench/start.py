@@ -21,6 +21,8 @@ from aplomb.core.study.study import Study
 
 OF_BLOCKS = ("enclose", "turn", "trim", "sheet")
 """Kinds of step that are done to each block by itself."""
+OF_STOCK = ("thaw", "stand")
+"""Kinds of step that are done to each block from stock."""
 GOES_BY_ITSELF = ("bake", "heat", "refresh")
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
@@ -36,6 +38,8 @@ class PasteToRun(Struct, frozen=True):
         Blocks of each mix [-].
     each_g : float
         One block [g].
+    stock : int
+        Blocks that come out of stock [-]; their tracks follow those of the new ones.
     """
 
     steps: PasteSteps
@@ -43,6 +47,7 @@ class PasteToRun(Struct, frozen=True):
     mixes: tuple[int, ...]
     blocks: int
     each_g: float
+    stock: int = 0
 
 
 def track_key(paste: int, block: int = 0) -> str:
@@ -119,7 +124,11 @@ class _Parting:
     ) -> None:
         self.each, self.number = each, number
         self.house, self.planned = house, planned_min
-        self.blocks = max(1, each.blocks)
+        self.fresh = each.blocks if each.stock else max(1, each.blocks)
+        self.blocks = self.fresh + each.stock
+        self.stock_done = next((n.done for n in each.steps.notes.values() if n.kind in OF_STOCK), 0)
+        self.last: dict[str, str] = {}
+        """The last task of each track so far."""
         self.bodies = bodies_of(each.study.formula, pantry)
         self.by_step: dict[str, list[Task]] = {}
         """The tasks of each step."""
@@ -138,12 +147,20 @@ class _Parting:
     def _block_grams(self) -> list[float]:
         """What each block weighs as mixed [g]."""
         grams = [group.each_g for group in self.each.study.scaled.block_groups]
-        return grams if len(grams) == self.blocks else [self.each.each_g] * self.blocks
+        if len(grams) != self.fresh:
+            grams = [self.each.each_g] * self.fresh
+        batch = self.each.study.formula.batch
+        return grams + [batch.frozen_g / batch.frozen_blocks] * self.each.stock
 
     def tasks(self) -> list[Task]:
         paste, notes = self.each.steps.paste, self.each.steps.notes
         for side in paste.sides:
-            self.by_step[side.name] = [self._task(side, notes[side.name], 0)]
+            note = notes[side.name]
+            is_stock = note.kind in OF_STOCK
+            blocks = list(self._of_stock) if is_stock else [0]
+            made = self.by_step[side.name] = [self._task(side, note, i) for i in blocks]
+            if is_stock:
+                self.last |= {task.track: task.key for task in made}
         before = ""
         for step in paste.steps:
             self.by_step[step.name] = self._of_step(step, notes[step.name], before)
@@ -151,20 +168,36 @@ class _Parting:
         sides = [task for side in paste.sides for task in self.by_step[side.name]]
         return sides + [task for step in paste.steps for task in self.by_step[step.name]]
 
+    @property
+    def _of_stock(self) -> range:
+        """The blocks that come out of stock, by their numbers."""
+        return range(self.fresh + 1, self.blocks + 1)
+
+    def _blocks_of(self, note: StepNote) -> list[int]:
+        """The blocks that a step is done to: those from stock from where they have come to."""
+        found = list(range(1, self.fresh + 1))
+        if note.kind == "sheet" or note.done > self.stock_done:
+            found += self._of_stock
+        return found
+
     def _of_step(self, step: DayStep, note: StepNote, before: str) -> list[Task]:
         sides = [
             task.key
             for side in self.each.steps.paste.sides
-            if side.before == step.name
+            if side.before == step.name and self.each.steps.notes[side.name].kind not in OF_STOCK
             for task in self.by_step[side.name]
         ]
         if note.kind == "mix":
             made = self._mixes(step, note)
+        elif note.kind in OF_STOCK:
+            made = [self._task(step, note, i) for i in self._of_stock]
         elif note.kind in OF_BLOCKS:
-            made = [self._task(step, note, i) for i in range(1, self.blocks + 1)]
+            made = [self._task(step, note, i) for i in self._blocks_of(note)]
         else:
             made = [self._task(step, note, 0)]
-        return [replace(t, after=(*self._before(t, before), *sides)) for t in made]
+        placed = [replace(t, after=(*self._before(t, before), *sides)) for t in made]
+        self.last |= {t.track: t.key for t in placed}
+        return placed
 
     def _mixes(self, step: DayStep, note: StepNote) -> list[Task]:
         many = max(1, len(self.each.mixes))
@@ -190,6 +223,8 @@ class _Parting:
     def _before(self, task: Task, before: str) -> tuple[str, ...]:
         earlier = self.by_step.get(before, [])
         own = [t for t in earlier if t.track == task.track]
+        if not own and task.track in self.last and task.kind in OF_BLOCKS:
+            return (self.last[task.track],)
         if task.kind == "mix" and own:
             return (own[-1].key,)
         if len(earlier) > 1 and earlier[0].mix and task.kind in OF_BLOCKS:
@@ -209,23 +244,23 @@ class _Parting:
 
     def _task(self, step: DayStep | SideStep, note: StepNote, block: int) -> Task:
         track = track_key(self.number, block)
-        parts = self.blocks if note.kind in OF_BLOCKS else 1
+        parts = len(self._blocks_of(note)) if note.kind in OF_BLOCKS else 1
+        if note.kind in OF_STOCK:
+            parts = self.each.stock
         minutes = step.minutes / parts
-        planned = self.planned.get((self.each.steps.uid, step.name))
-        if planned is not None and block:
-            planned += (block - 1) * minutes
+        planned = self._planned(step, note, block, minutes)
         sheet, at = self._sheet(note, block)
         rings = self._rings() if note.kind == "bake" else ()
         return Task(
             key=f"{track}/{step.name}",
             track=track,
             step_key=step.name,
-            name=step.called if parts == 1 else f"{step.called} · block {block} of {parts}",
+            name=step.called if parts == 1 else f"{step.called} · block {block} of {self.blocks}",
             kind=note.kind,
             minutes=minutes,
             hands=note.kind not in GOES_BY_ITSELF,
-            rest_min=float(step.rest_min),
-            rest_max=None if step.rest_max is None else float(step.rest_max),
+            rest_min=float(note.least_min),
+            rest_max=None if note.most_min is None else float(note.most_min),
             place=note.place,
             step=at,
             done=note.done,
@@ -234,6 +269,23 @@ class _Parting:
             out_min=self._out_min(note, sheet),
             rings=rings,
         )
+
+    def _planned(
+        self, step: DayStep | SideStep, note: StepNote, block: int, minutes: float
+    ) -> float | None:
+        """When the timetable lets a block's part begin: it goes through a unit of steps at once."""
+        planned = self.planned.get((self.each.steps.uid, step.name))
+        if planned is None or not block:
+            return planned
+        if note.kind in OF_STOCK:
+            return planned + (block - self.fresh - 1) * minutes
+        at = self._blocks_of(note).index(block)
+        if not note.unit:
+            return planned + at * minutes
+        begin = self.planned.get((self.each.steps.uid, note.unit[0]), planned)
+        each = {s.name: s.minutes / self.blocks for s in self.each.steps.paste.steps}
+        before = sum(each[name] for name in note.unit[: note.unit.index(step.name)])
+        return begin + at * sum(each[name] for name in note.unit) + before
 
     def _rings(self) -> tuple[Ring, ...]:
         """What is done between the steps of the bake: the dial, and what the programme says."""

@@ -5,13 +5,15 @@ from itertools import pairwise
 from msgspec import Struct
 
 from aplomb.core.day.problem import (
+    LOADS,
     DayPaste,
     DayProblem,
-    DayStep,
+    Gap,
     Key,
-    SideStep,
     Started,
     Steps,
+    gaps_of,
+    last_loads,
     taken,
 )
 
@@ -96,10 +98,11 @@ def ends_min(paste: DayPaste, starts: Starts, problem: DayProblem) -> tuple[int,
         [min].
     """
     last = paste.steps[-1]
-    return (
-        starts[paste.name, paste.steps[0].name],
-        starts[paste.name, last.name] + taken(last, paste.name, problem),
-    )
+    end = starts[paste.name, last.name] + taken(last, paste.name, problem)
+    known = problem.steps
+    for name in last_loads(problem, paste.name):
+        end = max(end, starts[LOADS, name] + known[LOADS, name].minutes)
+    return starts[paste.name, paste.steps[0].name], end
 
 
 def from_to_min(problem: DayProblem, starts: Starts) -> tuple[int, int]:
@@ -141,31 +144,26 @@ def elapsed_and_late(problem: DayProblem, starts: Starts) -> tuple[int, int]:
     return elapsed, late
 
 
-Rest = tuple[str, DayStep | SideStep, int, int]
+Rest = tuple[Gap, int, int]
 
 
 def rests_of(problem: DayProblem, starts: Starts) -> list[Rest]:
-    """Give every rest: paste, step it comes after, its start and its end [min].
+    """Give every time between two steps: what it must be, its start and its end [min].
 
     Parameters
     ----------
     starts : dict of (paste, step) to int
         [min].
-
-    Returns
-    -------
-    list of (str, step, int, int)
     """
-    found: list[Rest] = []
-    for paste in problem.pastes:
-        pairs: list[tuple[DayStep | SideStep, str]] = [
-            (a, b.name) for a, b in pairwise(paste.steps)
-        ]
-        pairs += [(side, side.before) for side in paste.sides]
-        for step, following in pairs:
-            begin = starts[paste.name, step.name] + taken(step, paste.name, problem)
-            found.append((paste.name, step, begin, starts[paste.name, following]))
-    return found
+    known = problem.steps
+    return [
+        (
+            gap,
+            starts[gap.first] + taken(known[gap.first], gap.first[0], problem),
+            starts[gap.then],
+        )
+        for gap in gaps_of(problem)
+    ]
 
 
 def broken_rests(problem: DayProblem, starts: Starts) -> tuple[BrokenRest, ...]:
@@ -177,10 +175,9 @@ def broken_rests(problem: DayProblem, starts: Starts) -> tuple[BrokenRest, ...]:
         [min].
     """
     return tuple(
-        BrokenRest(paste, step.name, step.rest_min, step.rest_max, end - begin)
-        for paste, step, begin, end in rests_of(problem, starts)
-        if end - begin < step.rest_min
-        or (step.rest_max is not None and end - begin > step.rest_max)
+        BrokenRest(*gap.first, gap.least, gap.most, end - begin)
+        for gap, begin, end in rests_of(problem, starts)
+        if not gap.holds(end - begin)
     )
 
 
@@ -199,12 +196,12 @@ def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
         for each in (*problem.so_far, *problem.held)
         if starts[each.paste, each.step] != each.start_min
     ]
-    if problem.now_min is not None:
-        found += [
-            f"{step} of {paste} starts before now"
-            for (paste, step), start in starts.items()
-            if (paste, step) not in begun and start < problem.now_min
-        ]
+    soonest = max(problem.now_min or 0, problem.not_before_min)
+    found += [
+        f"{step} of {paste} starts before now"
+        for (paste, step), start in starts.items()
+        if (paste, step) not in begun and start < soonest
+    ]
     if not problem.under_way:
         found += [
             f"the rest after {b.step} of {b.paste} is {b.minutes} min"
@@ -216,6 +213,13 @@ def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
     ]
     found += _hours_faults(problem, starts, wanted, begun)
     found += _use_faults(problem, starts, wanted, begun)
+    if problem.people:
+        found += _people_faults(problem, steps, wanted, begun)
+    found += [
+        f"load {b.name} goes in before load {a.name}"
+        for a, b in pairwise(problem.loads)
+        if starts[LOADS, b.name] < starts[LOADS, a.name] and (LOADS, b.name) not in begun
+    ]
     found += _ready_faults(problem, starts, wanted)
     return found
 
@@ -223,10 +227,41 @@ def faults(problem: DayProblem, steps: tuple[Started, ...]) -> list[str]:
 def _overlapping(problem: DayProblem, starts: Starts) -> list[tuple[str, str]]:
     begun = {(each.paste, each.step) for each in problem.so_far}
     return [
-        (paste, step.name)
-        for paste, step, begin, end in rests_of(problem, starts)
-        if end < begin and (paste, step.name) not in begun
+        gap.first
+        for gap, begin, end in rests_of(problem, starts)
+        if end < begin and gap.first not in begun
     ]
+
+
+def _people_faults(
+    problem: DayProblem, steps: tuple[Started, ...], wanted: Steps, begun: set[Key]
+) -> list[str]:
+    """What a person cannot do: two things at once, or outside the hours; and what is nobody's."""
+    shifts = {person.name: person.shifts for person in problem.people}
+    given = {(each.paste, each.step): each.who for each in problem.held if each.who in shifts}
+    last = max((s.to_min for s in problem.shifts), default=0)
+    found: list[str] = []
+    mine: dict[str, list[tuple[int, int, str]]] = {}
+    for each in steps:
+        key = (each.paste, each.step)
+        step = wanted[key]
+        if "baker" not in step.needs or key in begun:
+            continue
+        end = each.start_min + taken(step, each.paste, problem)
+        over = problem.overrun_min
+        if given.get(key, each.who) != each.who:
+            found.append(f"{each.step} of {each.paste} is {given[key]}’s")
+        if not any(
+            s.from_min <= each.start_min and end <= s.to_min + (over if s.to_min >= last else 0)
+            for s in shifts.get(each.who, ())
+        ):
+            found.append(f"{each.step} of {each.paste} is outside the hours of “{each.who}”")
+        for start, until, name in mine.setdefault(each.who, []):
+            if start < end and each.start_min < until:
+                found.append(f"“{each.who}” does {each.step} and {name} at once")
+        if end > each.start_min:
+            mine[each.who].append((each.start_min, end, each.step))
+    return found
 
 
 def _hours_faults(
@@ -236,7 +271,7 @@ def _hours_faults(
     begun: set[Key],
 ) -> list[str]:
     found = []
-    last = max((shift.to_min for shift in problem.baker), default=0)
+    last = max((shift.to_min for shift in problem.shifts), default=0)
     for key, step in wanted.items():
         if "baker" not in step.needs or key in begun:
             continue
@@ -244,7 +279,7 @@ def _hours_faults(
         if not any(
             shift.from_min <= start
             and end <= shift.to_min + (problem.overrun_min if shift.to_min == last else 0)
-            for shift in problem.baker
+            for shift in problem.shifts
         ):
             found.append(f"{key[1]} of {key[0]} is outside the baker’s hours")
     return found
@@ -256,6 +291,8 @@ MORE_THAN_THERE = {
     "oven": "more ovens needed at minute {} than there are",
     "fridge": "more fridge spaces needed at minute {} than there are",
     "freezer": "more freezer spaces needed at minute {} than there are",
+    "bench": "more benches needed at minute {} than there are",
+    "mixer": "more mixers needed at minute {} than there are",
 }
 
 
@@ -271,20 +308,13 @@ def _use_faults(
         start, end = starts[key], starts[key] + taken(step, key[0], problem)
         for need in step.needs:
             uses.setdefault(need, []).append((start, end, 1, key in begun))
-    for paste, step, begin, end in rests_of(problem, starts):
-        if step.fridge_spaces:
-            past = (paste, step.name) in begun
-            uses.setdefault(step.held_in, []).append((begin, end, step.fridge_spaces, past))
-    there = {
-        "baker": problem.bakers,
-        "sheeter": problem.sheeters,
-        "oven": problem.ovens,
-        "fridge": problem.fridge_spaces,
-        "freezer": problem.freezer_spaces,
-    }
+    for gap, begin, end in rests_of(problem, starts):
+        if gap.spaces:
+            past = gap.first in begun
+            uses.setdefault(gap.held_in, []).append((begin, end, gap.spaces, past))
     found = []
     for what, each in uses.items():
-        most = there[what]
+        most = problem.there(what)
         if most is None:
             continue
         for moment, *_ in each:

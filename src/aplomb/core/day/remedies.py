@@ -3,7 +3,7 @@
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.day.model import Built, Letting, Relaxed
+from aplomb.core.day.model import LETS, Built, Letting, Relaxed
 from aplomb.core.day.plan import (
     Starts,
     ends_min,
@@ -28,7 +28,7 @@ class Remedy(Struct, frozen=True, omit_defaults=True):
     ----------
     what : str
         `ready_later`, `baker_earlier`, `baker_later`, `fridge_spaces`, `second_baker`, `ovens`,
-        `freezer_spaces`, `sheeters`.
+        `freezer_spaces`, `sheeters`, `benches`, `mixers`.
     paste : str
         Whose ready time.
     minutes : int or None
@@ -49,7 +49,6 @@ class Remedy(Struct, frozen=True, omit_defaults=True):
 def held_together(problem: DayProblem) -> str:
     """Name two steps that are held at one time and need the same; empty without any."""
     steps = problem.steps
-    there = {"baker": problem.bakers, "sheeter": problem.sheeters, "oven": problem.ovens}
     for i, one in enumerate(problem.held):
         for other in problem.held[:i]:
             a, b = steps[one.paste, one.step], steps[other.paste, other.step]
@@ -57,7 +56,8 @@ def held_together(problem: DayProblem) -> str:
             apart = one.start_min >= other.start_min + taken(
                 b, other.paste, problem
             ) or other.start_min >= one.start_min + taken(a, one.paste, problem)
-            if not apart and any(there[need] < 2 for need in both):
+            few = [n for n in both if (many := problem.there(n)) is not None and many < 2]
+            if not apart and few:
                 return (
                     f"“{a.called}” of {one.paste} and “{b.called}” of {other.paste} are "
                     "pinned at the same time; unpin one of them"
@@ -72,7 +72,7 @@ def lettings(problem: DayProblem) -> list[Relaxed]:
         found += [Relaxed("ready_later", p.name) for p in problem.pastes if p.ready_by_min]
         if len(found) > 1:
             found.append(Relaxed("ready_later"))
-    shifts = range(min(len(problem.baker), MOST_SHIFTS_TRIED))
+    shifts = range(0 if problem.people else min(len(problem.baker), MOST_SHIFTS_TRIED))
     for i in shifts:
         found += [Relaxed("baker_earlier", shift=i), Relaxed("baker_later", shift=i)]
     if problem.fridge_spaces is not None:
@@ -80,9 +80,16 @@ def lettings(problem: DayProblem) -> list[Relaxed]:
     if problem.freezer_spaces is not None:
         found.append(Relaxed("freezer_spaces"))
     found.append(Relaxed("second_baker"))
-    needs = {need for p in problem.pastes for s in p.steps for need in s.needs}
-    found += [Relaxed("ovens")] if "oven" in needs else []
-    found += [Relaxed("sheeters")] if "sheeter" in needs else []
+    needs = {need for step in problem.steps.values() for need in step.needs}
+    more: tuple[tuple[str, Letting], ...] = (
+        ("oven", "ovens"),
+        ("sheeter", "sheeters"),
+        ("bench", "benches"),
+        ("mixer", "mixers"),
+    )
+    found += [
+        Relaxed(what) for need, what in more if need in needs and problem.there(need) is not None
+    ]
     return found
 
 
@@ -101,7 +108,7 @@ def least(problem: DayProblem, relaxed: Relaxed, stopped: Stopper) -> Remedy | N
     shift = relaxed.shift if relaxed.what.startswith("baker_") else None
     if relaxed.what in ("fridge_spaces", "freezer_spaces"):
         return Remedy(relaxed.what, spaces=least)
-    if relaxed.what in ("second_baker", "ovens", "sheeters"):
+    if relaxed.what in LETS:
         return Remedy(relaxed.what)
     return Remedy(relaxed.what, relaxed.paste, minutes=least, shift=shift)
 
@@ -177,7 +184,7 @@ def _held_up(problem: DayProblem, starts: Starts, name: str) -> str:
         ]
         if others:
             chain.append(f"“{step.called}” waits for {others[0]}")
-        elif any(shift.from_min == start for shift in problem.baker) and "baker" in step.needs:
+        elif any(shift.from_min == start for shift in problem.shifts) and "baker" in step.needs:
             chain.append(f"“{step.called}” waits for the baker’s hours")
     hands = sum(taken(s, name, problem) for s in paste.steps)
     rests = sum(s.rest_min for s in paste.steps[:-1])
@@ -195,6 +202,8 @@ _SHORT = {
     "second_baker": "having only one pair of hands",
     "ovens": "the oven",
     "sheeters": "the sheeter",
+    "benches": "the bench",
+    "mixers": "the mixer",
 }
 
 

@@ -6,39 +6,53 @@ what a rest takes comes from the plan and, where it says nothing, from the cold.
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import Literal
+from itertools import pairwise
+from typing import Literal, NamedTuple
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.house import House
-from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, SHARES, KeptItem
+from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, KeptItem
 from aplomb.core.day.problem import (
     DayPaste,
     DayProblem,
     DayStep,
     Held,
     Need,
+    Person,
     Shift,
     SideStep,
     Started,
 )
 from aplomb.core.day.sheet import DaySheet, step_key
-from aplomb.core.folds.plan import Enclosure, step_name
-from aplomb.core.folds.step import Way
+from aplomb.core.folds.plan import step_name
+from aplomb.core.folds.step import Step, Way
 from aplomb.core.kitchen.demand import PasteOfDay
 from aplomb.core.kitchen.step_words import Called, Kind, Manner
-from aplomb.core.make.goal import goal_of
+from aplomb.core.make.dough import SPREAD
 from aplomb.core.make.hands import HandsOf
 from aplomb.core.make.make import make_of
-from aplomb.core.make.minutes import BAKE_MIN, WORK, hands_min
-from aplomb.core.paste.bodies import bodies_of
+from aplomb.core.make.minutes import (
+    BAKE_MIN,
+    RELAX_MIN,
+    SOFTEN_MIN,
+    STAND_MIN,
+    WORK,
+    hands_min,
+)  # fmt: skip
+from aplomb.core.make.step import Make
 from aplomb.core.paste.ingredient import Standing
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study.cold import RestResult, bends_after, cold_of
+from aplomb.core.study.cold import RestResult, cold_of
 from aplomb.core.study.study import Study
 
 HEAT_MIN = 15
 """Heating an oven where nothing is said [min], common practice."""
+RELAX_MORE_MIN = 5.0
+"""A sheet that has drawn back is cut within so long: it goes on shrinking and warms [min]."""
+OF_BLOCKS: tuple[Kind, ...] = ("enclose", "turn", "trim", "sheet")
+"""Kinds of step that are done to each block by itself."""
 LOAD_MIN = WORK["load_in"].each
 """To put a load in, or to take one out [min]."""
 LONG_MIN = 240
@@ -73,6 +87,12 @@ class StepNote(Struct, frozen=True):
         Where the rest after it is; empty for the bench.
     rest : RestResult or None
         What the cold says of that rest.
+    least_min, most_min : int
+        How long each block rests after it [min]; None for no most. The time to the next step is
+        shorter by what the other blocks take meanwhile.
+    unit : tuple of str
+        Steps that each block goes through one after the other before the next block is begun; this
+        one alone where it is empty.
     """
 
     kind: Kind
@@ -80,6 +100,9 @@ class StepNote(Struct, frozen=True):
     done: int = 0
     place: str = ""
     rest: RestResult | None = None
+    least_min: int = 0
+    most_min: int | None = None
+    unit: tuple[str, ...] = ()
 
 
 class PasteSteps(Struct, frozen=True):
@@ -103,6 +126,15 @@ class PasteSteps(Struct, frozen=True):
     gluten: bool
 
 
+class _Rest(NamedTuple):
+    """A rest of each block [min]: from, to, and the stand that lets it last longer."""
+
+    least: float = 0.0
+    most: float | None = 0.0
+    stand: int = 0
+    stand_most: int | None = None
+
+
 class _Steps:
     """Collects the steps of a paste in order."""
 
@@ -111,6 +143,8 @@ class _Steps:
         self.steps: list[DayStep] = []
         self.sides: list[SideStep] = []
         self.notes: dict[str, StepNote] = {}
+        self.blocks_of: dict[str, int] = {}
+        """Blocks that each step is done to, one after the other [-]."""
 
     def _own(self, key: str, minutes: float) -> tuple[int, Standing]:
         key = step_key(self.uid, key)
@@ -118,31 +152,36 @@ class _Steps:
         took = max(1, math.ceil(minutes - 1e-9)) if own is None else own
         return max(0, took + self.sheet.extra.get(key, 0)), "trade" if own is None else "own"
 
-    def _rest(self, key: str, rest: tuple[float, float | None]) -> tuple[int, int | None]:
+    def _rest(self, key: str, rest: _Rest) -> tuple[int, int | None]:
         """Whole minutes of a rest, with what it takes longer than planned."""
         more = self.sheet.rest_extra.get(step_key(self.uid, key), 0)
-        least = max(0, math.ceil(rest[0] - 1e-9) + more)
-        return least, None if rest[1] is None else max(least, math.ceil(rest[1] - 1e-9) + more)
+        least = max(0, math.ceil(rest.least - 1e-9) + more)
+        return least, None if rest.most is None else max(least, math.ceil(rest.most - 1e-9) + more)
 
     def add(
         self,
         called: Called,
         minutes: float,
         needs: tuple[Need, ...],
-        rest: tuple[float, float | None] = (0, 0),
+        rest: _Rest = _Rest(),  # noqa: B008
         spaces: int = 0,
         place: str = "",
         done: int = 0,
         found: RestResult | None = None,
+        blocks: int = 1,
     ) -> str:
         """Add a step and the rest after it; gives its key."""
         key = called.key
         took, standing = self._own(key, minutes)
         least, most = self._rest(key, rest)
         self.steps.append(
-            DayStep(key, took, needs, least, most, spaces, _held(place), called.words)
-        )
-        self.notes[key] = StepNote(called.kind, standing, done, place, found)
+            DayStep(
+                key, took, needs, least, most, spaces, _held(place), called.words, rest.stand,
+                rest.stand_most,
+            )
+        )  # fmt: skip
+        self.notes[key] = StepNote(called.kind, standing, done, place, found, least, most)
+        self.blocks_of[key] = blocks
         return key
 
     def beside(
@@ -150,19 +189,97 @@ class _Steps:
         called: Called,
         minutes: float,
         before: str,
-        rest: tuple[float, float],
+        rest: _Rest,
         spaces: int,
         place: str = "fridge",
         found: RestResult | None = None,
+        after: str = "",
+        done: int = 0,
     ) -> None:
         """Add a step that is done beside, before one of the others."""
         key = called.key
         took, standing = self._own(key, minutes)
         least, most = self._rest(key, rest)
         self.sides.append(
-            SideStep(key, took, before, ("baker",), least, most, spaces, _held(place), called.words)
+            SideStep(
+                key, took, before, ("baker",), least, most, spaces, _held(place), called.words,
+                rest.stand, rest.stand_most, after,
+            )
+        )  # fmt: skip
+        self.notes[key] = StepNote(called.kind, standing, done, place, found, least, most)
+
+    def rest_after(self, key: str, rest: _Rest, spaces: int, place: str) -> None:
+        """Put a rest behind a step that has none; two in a row add up."""
+        at = next(i for i, step in enumerate(self.steps) if step.name == key)
+        step, note = self.steps[at], self.notes[key]
+        if note.place:  # what it takes longer is in the first already
+            rest = _Rest(
+                note.least_min + rest.least,
+                None if rest.most is None else (note.most_min or note.least_min) + rest.most,
+                rest.stand,
+                rest.stand_most,
+            )
+            least, most = math.ceil(rest.least), rest.most and math.ceil(rest.most)
+        else:
+            least, most = self._rest(key, rest)
+        self.steps[at] = replace(
+            step,
+            rest_min=least,
+            rest_max=most,
+            fridge_spaces=spaces,
+            held_in=_held(place),
+            stand_min=rest.stand,
+            stand_most=rest.stand_most,
         )
-        self.notes[key] = StepNote(called.kind, standing, 0, place, found)
+        self.notes[key] = replace(note, place=place, least_min=least, most_min=most)
+
+    def by_blocks(self) -> None:
+        """Let the time between steps be what each block rests, less what the others take meanwhile.
+
+        Notes
+        -----
+        n blocks go through a unit of steps (those without a rest between them) one after the other.
+        With d and d' minutes a block before and after a rest, and the gap g between the two units,
+        block k rests g + (n − 1 − k) d + k d', which lies between g + (n − 1) min(d, d') and
+        g + (n − 1) max(d, d').
+        """
+        units = self._units()
+        of = {step: unit for unit in units for step in unit}
+        minutes = {s.name: s.minutes for s in self.steps}
+        for at, step in enumerate(self.steps[:-1]):
+            unit, following = of[step.name], of[self.steps[at + 1].name]
+            blocks = self.blocks_of[step.name]
+            self.notes[step.name] = replace(
+                self.notes[step.name], unit=unit if len(unit) > 1 else ()
+            )
+            if unit is following or blocks < 2 or not self.notes[step.name].place:
+                continue
+            shares = [sum(minutes[s] for s in each) / blocks for each in (unit, following)]
+            if self.blocks_of[following[0]] != blocks:
+                shares[1] = shares[0]
+            least = max(0, step.rest_min - math.floor((blocks - 1) * min(shares)))
+            most = step.rest_max
+            if most is not None:
+                most = max(least, most - math.ceil((blocks - 1) * max(shares)))
+            self.steps[at] = replace(step, rest_min=least, rest_max=most)
+
+    def _units(self) -> list[tuple[str, ...]]:
+        """Group steps of blocks that follow one another without a rest."""
+        found: list[list[str]] = []
+        for before, step in pairwise((None, *self.steps)):
+            assert step is not None
+            joins = (
+                before is not None
+                and self.notes[before.name].kind in OF_BLOCKS
+                and self.notes[step.name].kind in OF_BLOCKS
+                and not self.notes[before.name].place
+                and self.blocks_of[before.name] == self.blocks_of[step.name]
+            )
+            if joins:
+                found[-1].append(step.name)
+            else:
+                found.append([step.name])
+        return [tuple(each) for each in found]
 
 
 def _held(place: str) -> Held:
@@ -176,7 +293,7 @@ def steps_of_paste(
     sheet: DaySheet,
     kept: Sequence[KeptItem] = (),
 ) -> PasteSteps:
-    """Give the steps of a paste of the day.
+    """Give the steps of a paste of the day: those of its make, each kind over all its blocks.
 
     Parameters
     ----------
@@ -185,26 +302,19 @@ def steps_of_paste(
     sheet : DaySheet
         With minutes and rests that are not the usual ones.
     kept : sequence of KeptItem
-        What is put by.
+        What is in store.
     """
     study = made.study
     rests = cold_of(study, pantry, house)
-    make = make_of(study, pantry, house, goal_of(study.formula), rests, made.uid)
+    make = make_of(study, pantry, house, made.goal, rests, made.uid)
     collect = _Steps(made.uid, sheet, HandsOf(make))
-    blocks = max(1, made.blocks)
-    done = 0
     item = piece_put_by(made.uid, sheet, kept)
     if item is not None:
         last = _put_by(collect, made, house, item)
         return _finished(collect, made, study, pantry, last)
-    if made.uid in sheet.from_frozen:
-        turns = max((i.turns for i in kept if i.uid == made.uid and i.form in SHARES), default=0)
-        done = _thawed(collect, study, pantry, house, blocks, turns)
-    else:
-        _paste_begins(collect, study, house, rests, blocks)
-    _turns(collect, study, house, rests, blocks, done)
-    last = _make_up(collect, made, study, house, rests)
-    _bake(collect, made, house, _Heat())
+    last = _Chain(collect, make, made, house, rests).add()
+    if make.goal.kind != "keep":
+        _bake(collect, made, house, _Heat())
     return _finished(collect, made, study, pantry, last)
 
 
@@ -228,82 +338,210 @@ def _of(rests: Sequence[RestResult], which: str, at: int = -1) -> RestResult | N
     )
 
 
-def _bounds(found: RestResult | None, usual: tuple[float, float]) -> tuple[float, float]:
-    """From when to when a rest may end: a night in the fridge too, where no most is written."""
-    if found is None:
-        return usual
-    night = found.rest.step.most_min is None and found.rest.place.kind == "fridge"
-    return found.least_min, max(found.most_min, NIGHT_MIN if night else 0.0)
+def _rest_of(found: RestResult | None, usual: tuple[float, float]) -> _Rest:
+    """Give a rest as the cold has it, or as is usual.
+
+    In the fridge, where no most is written, it may be drawn out over a night: what lay there is
+    too hard then, and stands before it goes on.
+    """
+    least, most = usual if found is None else (found.least_min, found.most_min)
+    is_written = found is not None and found.rest.step.most_min is not None
+    if is_written or _where(found) != "fridge":
+        return _Rest(least, most)
+    return _Rest(least, most, round(STAND_MIN), NIGHT_MIN + round(STAND_MIN))
 
 
 def _where(found: RestResult | None) -> str:
     return "fridge" if found is None else found.rest.place.kind
 
 
-def _paste_begins(
-    collect: _Steps,
-    study: Study,
-    house: House,
-    rests: Sequence[RestResult],
-    blocks: int,
-) -> None:
-    hands = collect.hands
-    cold = study.water is not None and study.water.needed_c < COLD_WATER_C
-    if cold or house.shop_c >= HOT_SHOP_C:
-        collect.beside(Called("cool"), 4, Called("weigh").key, (COOL_MIN, 1440), 1)
-    collect.add(Called("weigh"), hands.kinds("weigh"), ("baker",), (0, LONG_MIN), 1, "fridge")
-    dough, fat = _of(rests, "dough"), _of(rests, "fat")
-    first = Called("enclose", manner="pieces" if study.in_pieces else "")
-    if study.in_pieces:
-        cutting = hands.kinds("cut_fat")
-        collect.beside(
-            Called("fat", manner="pieces"), cutting, Called("mix").key, (15, LONG_MIN), 1
-        )
-    spaces = 0 if _where(dough) == "room" else blocks
-    collect.add(
-        Called("mix"),
-        hands.mixing,
-        ("baker",),
-        _bounds(dough, (20, 120)),
-        spaces,
-        _where(dough),
-        found=dough,
-    )
-    enclosed = study.plan.enclosure is not Enclosure.NONE
-    if enclosed and not study.in_pieces and study.accounts.block_g:
-        collect.beside(
-            Called("fat"),
-            hands.fat,
-            first.key,
-            _bounds(fat, (15, 120)),
-            blocks,
-            _where(fat),
-            fat,
-        )
-    if enclosed:
-        collect.add(first, hands.enclosing, ("baker",))
+class _Chain:
+    """The steps of a paste that is made, from the weighing to the trays or the store."""
 
+    def __init__(
+        self,
+        collect: _Steps,
+        make: Make,
+        made: PasteOfDay,
+        house: House,
+        rests: Sequence[RestResult],
+    ) -> None:
+        self.collect, self.make, self.made, self.house = collect, make, made, house
+        self.rests, self.study, self.hands = rests, made.study, collect.hands
+        self.fresh = sum(unit.of == "block" for unit in make.units)
+        self.stock = sum(unit.of == "stock" for unit in make.units)
+        self.rolling: tuple[Need, ...] = (
+            ("baker", "bench", "sheeter") if house.belt_mm else ("baker", "bench")
+        )
 
-def _thawed(
-    collect: _Steps, study: Study, pantry: Pantry, house: House, blocks: int, turns: int
-) -> int:
-    """A block from the freezer takes the place of the first steps; gives the plan's steps done."""
-    done = 0
-    for i, step in enumerate(study.plan.steps, 1):
-        if turns <= 0:
-            break
-        turns -= step.is_turn
-        done = i
-    block = study.block_after(done)
-    material = bodies_of(study.formula, pantry).paste
-    fridge = house.place("fridge")
-    least, most = 480.0, 1440.0
-    if block is not None and material is not None and fridge is not None:
-        band = bends_after(material, block, fridge, house)
-        least = band.usual or least
-        most = max(least + 720, most)
-    collect.add(Called("thaw"), 2, ("baker",), (least, most), blocks, "fridge", done)
-    return done
+    def add(self) -> str:
+        """Add every step up to the trays; gives the last at which the paste lies open."""
+        if self.fresh:
+            self._begin()
+        joins = self._stock_joins()
+        if self.stock and not self.fresh:
+            self._from_stock("")
+        self._turns()
+        last = self._keep() if self.make.goal.kind == "keep" else self._make_up()
+        if self.fresh and self.stock:
+            self._from_stock(joins)
+        if not self.fresh and (minutes := self.hands.kinds("weigh")):
+            self.collect.beside(Called("weigh"), minutes, last, _Rest(0, LONG_MIN), 1)
+        self.collect.by_blocks()
+        return last
+
+    def _of(self, which: str, at: int = -1) -> RestResult | None:
+        return _of(self.rests, which, at)
+
+    def _begin(self) -> None:
+        study, hands, collect, blocks = self.study, self.hands, self.collect, self.fresh
+        weigh, mix = Called("weigh"), Called("mix")
+        cold = study.water is not None and study.water.needed_c < COLD_WATER_C
+        if cold or self.house.shop_c >= HOT_SHOP_C:
+            collect.beside(Called("cool"), 4, weigh.key, _Rest(COOL_MIN, 1440), 1)
+        collect.add(weigh, hands.kinds("weigh"), ("baker",), _Rest(0, LONG_MIN), 1, "fridge")
+        if cutting := hands.kinds("cut_fat"):
+            pieces = Called("fat", manner="pieces")
+            collect.beside(pieces, cutting, mix.key, _Rest(15, LONG_MIN), 1, after=weigh.key)
+        dough = self._of("dough")
+        spaces = 0 if _where(dough) == "room" else blocks
+        rest = _rest_of(dough, (20, 120))
+        collect.add(mix, hands.mixing, ("baker", "mixer"), rest, spaces, _where(dough), found=dough)
+        first = Called("enclose", manner="pieces" if study.in_pieces else "")
+        if hands.enclosing:
+            needs: tuple[Need, ...] = ("baker", "bench")
+            collect.add(first, hands.enclosing, needs, blocks=blocks)
+        self._fat(first if hands.enclosing else Called("turn", 1), weigh.key)
+
+    def _fat(self, before: Called, weigh: str) -> None:
+        """Press or soften the fat beside, once it is weighed."""
+        minutes = self.hands.fat
+        if not minutes or self.study.in_pieces:
+            return
+        if self.study.plan.enclosure in SPREAD:
+            soft = Called("fat", manner="soften")
+            rest = _Rest(SOFTEN_MIN, LONG_MIN)
+            self.collect.beside(soft, minutes, before.key, rest, 0, "", after=weigh)
+            return
+        fat = self._of("fat")
+        rest = _rest_of(fat, (15, 120))
+        self.collect.beside(
+            Called("fat"), minutes, before.key, rest, self.fresh, _where(fat), fat, weigh
+        )
+
+    def _stock_joins(self) -> str:
+        """Give the key of the step at which blocks from stock join; empty without any."""
+        first = next((u.key for u in self.make.units if u.of == "stock"), "")
+        if not first:
+            return ""
+        for step in self.make.steps:
+            if step.on[0].partition(".")[0] != first or step.kind in ("thaw", "stand"):
+                continue
+            return step.op.replace(" ", ".") if step.op.startswith("turn") else Called("sheet").key
+        return Called("sheet").key
+
+    def _from_stock(self, joins: str) -> None:
+        """Take blocks out of freezer or fridge: beside, or in place of the first steps."""
+        step = next(s for s in self.make.steps if s.kind in ("thaw", "stand"))
+        minutes = self.hands.kinds("thaw", "stand")
+        called = Called("thaw" if step.kind == "thaw" else "stand")
+        rest = _Rest(STAND_MIN, 4 * STAND_MIN)
+        place = ""
+        if step.rest is not None:
+            rest = _Rest(step.rest.least_min, max(step.rest.most_min, 1440))
+            place = step.rest.place
+        spaces = self.stock if place else 0
+        if not joins:
+            self.collect.add(called, minutes, ("baker",), rest, spaces, place, step.done)
+            return
+        known = [s.name for s in self.collect.steps]
+        before = joins if joins in known else known[-1]
+        self.collect.beside(called, minutes, before, rest, spaces, place, done=step.done)
+
+    def _blocks_at(self, turn: int) -> int:
+        return len({s.on[0] for s in self.make.steps if s.op == f"turn {turn}"})
+
+    def _turns(self) -> None:
+        collect, steps = self.collect, self.study.plan.steps
+        done = 0
+        if not self.fresh:
+            done = next(s.done for s in self.make.steps if s.kind in ("thaw", "stand"))
+        turn, trims = sum(step.is_turn for step in steps[:done]), 0
+        blocks = self.fresh or self.stock
+        for i in range(done, len(steps)):
+            step = steps[i]
+            if step.way is Way.REST:
+                self._rest_after(i, step, blocks)
+                continue
+            if step.way is Way.TRIM:
+                trims += 1
+                again = Called("trim", turn, "next" if trims > 1 else "", again=trims)
+                minutes = self.hands.trim(i + 1)
+                needs: tuple[Need, ...] = ("baker", "bench")
+                collect.add(again, minutes, needs, _Rest(0, 10), done=i + 1, blocks=blocks)
+                continue
+            turn, trims = turn + 1, 0
+            blocks = self._blocks_at(turn) or blocks
+            called = Called("turn", turn, what=step_name(step).split(",")[0])
+            minutes = self.hands.turn(turn)
+            collect.add(called, minutes, self.rolling, _Rest(0, 10), done=i + 1, blocks=blocks)
+
+    def _rest_after(self, at: int, step: Step, blocks: int) -> None:
+        """Put a rest of the plan behind the last step."""
+        if not self.collect.steps:
+            return
+        found = self._of("paste", at)
+        minutes = step.rest_min or 30.0
+        rest = _rest_of(found, (minutes, max(120.0, minutes + 30)))
+        place = _where(found) if found else (step.place.rstrip("0123456789") or "fridge")
+        last = self.collect.steps[-1].name
+        spaces = 0 if place in ("room", "oven") else blocks
+        self.collect.rest_after(last, rest, spaces, place)
+        if found is not None:
+            self.collect.notes[last] = replace(self.collect.notes[last], rest=found)
+
+    def _keep(self) -> str:
+        """Wrap, label and store what is kept: the day ends there."""
+        minutes = self.hands.kinds("wrap", "store") + self.hands.dividing
+        done = len(self.study.plan.steps)
+        return self.collect.add(Called("wrap"), minutes, ("baker",), done=done)
+
+    def _make_up(self) -> str:
+        """Final sheet, shrinking back, cutting, filling; gives the last step at the open bench."""
+        collect, hands, made = self.collect, self.hands, self.made
+        done = len(self.study.plan.steps)
+        bench: tuple[Need, ...] = ("baker", "bench")
+        if hands.sheeting:  # a log is sliced as it is
+            sheets = sum(s.kind == "sheet" for s in self.make.steps)
+            shrink = max(0.0, RELAX_MIN - hands.sheeting * (sheets - 1) / max(1, sheets))
+            blocks = self.fresh + self.stock
+            rest = _Rest(shrink, shrink + RELAX_MORE_MIN)
+            collect.add(
+                Called("sheet"), hands.sheeting, self.rolling, rest, done=done, blocks=blocks
+            )
+        shaped = self._of("shaped")
+        place = _where(shaped)
+        spaces = 0 if place == "room" else _tray_spaces(made, self.house)
+        chill = _rest_of(shaped, (20, 120))
+        kinds = {s.kind for s in self.make.steps if s.on[0][:1] == "p"}
+        filled = any(s.kind == "fill" for s in self.make.steps)
+        last, minutes = Called("cut", manner="shape"), hands.cutting + hands.making_up
+        fills = last
+        if kinds & {"roll_up", "line", "fill"}:
+            minutes = hands.making_up
+            collect.add(Called("cut"), hands.cutting, bench, _Rest(0, 20), done=done)
+            fills = last = Called("fill", manner="line" if "line" in kinds else "")
+        if "roll_up" in kinds:
+            fills, last = Called("fill", manner="roll"), Called("cut", manner="slices")
+            rolled = hands.rolling_up
+            log = next(s.rest for s in self.make.steps if s.kind == "roll_up" and s.rest)
+            rest = _Rest(log.least_min, log.most_min)
+            collect.add(fills, rolled, bench, rest, spaces, log.place, done)
+            minutes -= rolled
+        if filled and hands.filling:
+            cooling = _Rest(COOL_FILLING_MIN, 1440)
+            collect.beside(Called("filling"), hands.filling, fills.key, cooling, 1)
+        return collect.add(last, minutes, bench, chill, spaces, place, done, shaped)
 
 
 def piece_put_by(uid: str, sheet: DaySheet, kept: Sequence[KeptItem]) -> KeptItem | None:
@@ -326,70 +564,19 @@ def _put_by(collect: _Steps, made: PasteOfDay, house: House, item: KeptItem) -> 
     if item.form == "raw":
         raw = Called("trays", what=item.where)
         spaces = _tray_spaces(made, house)
-        key = collect.add(raw, minutes, ("baker",), (0, 60), spaces, item.where)
+        key = collect.add(raw, minutes, ("baker",), _Rest(0, 60), spaces, item.where)
         more = RAW_FROZEN_MORE_MIN if item.where == "freezer" else 0
         _bake(collect, made, house, _Heat(more))
         return key
     baked = Called("trays", manner="baked")
-    rest = (0.0, LONG_MIN)
+    rest = _Rest(0.0, LONG_MIN)
     if item.where == "freezer":
         baked = Called("trays", manner="baked freezer")
-        rest = (THAW_BAKED_MIN, THAW_BAKED_MOST_MIN)
+        rest = _Rest(THAW_BAKED_MIN, THAW_BAKED_MOST_MIN)
     key = collect.add(baked, minutes, ("baker",), rest)
     rack = (REFRESHED_RACK_MIN, REFRESHED_MOST_MIN)
     _bake(collect, made, house, _Heat(sum(REFRESH_MIN) / 2, "refresh", rack))
     return key
-
-
-def _turns(
-    collect: _Steps, study: Study, house: House, rests: Sequence[RestResult], blocks: int, done: int
-) -> None:
-    sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
-    steps = study.plan.steps
-    turn, trims = sum(step.is_turn for step in steps[:done]), 0
-    for i in range(done, len(steps)):
-        step = steps[i]
-        if step.way is Way.REST:
-            found = _of(rests, "paste", i)
-            _rest_after(collect, found, step.rest_min, step.place, blocks)
-            continue
-        if step.way is Way.TRIM:
-            trims += 1
-            again = Called("trim", turn, "next" if trims > 1 else "", again=trims)
-            collect.add(again, collect.hands.trim(i + 1), ("baker",), (0, 10), done=i + 1)
-            continue
-        turn, trims = turn + 1, 0
-        called = Called("turn", turn, what=step_name(step).split(",")[0])
-        collect.add(called, collect.hands.turn(turn), sheeter, (0, 10), done=i + 1)
-
-
-def _rest_after(
-    collect: _Steps, found: RestResult | None, minutes: float | None, word: str, blocks: int
-) -> None:
-    """Put a rest behind the last step; two in a row add up."""
-    if not collect.steps:
-        return
-    last = collect.steps[-1]
-    note = collect.notes[last.name]
-    least, most = _bounds(found, (minutes or 30.0, max(120.0, (minutes or 30.0) + 30)))
-    more = collect.sheet.rest_extra.get(step_key(collect.uid, last.name), 0)
-    place = _where(found) if found else (word.rstrip("0123456789") or "fridge")
-    if note.place:
-        least, most = least + last.rest_min, most + (last.rest_max or last.rest_min)
-        more = 0
-    spaces = 0 if place in ("room", "oven") else blocks
-    low = max(0, math.ceil(least - 1e-9) + more)
-    collect.steps[-1] = DayStep(
-        last.name,
-        last.minutes,
-        last.needs,
-        low,
-        max(low, math.ceil(most - 1e-9) + more),
-        spaces,
-        _held(place),
-        last.words,
-    )
-    collect.notes[last.name] = StepNote(note.kind, note.standing, note.done, place, found)
 
 
 def _pieces(made: PasteOfDay) -> int:
@@ -399,38 +586,6 @@ def _pieces(made: PasteOfDay) -> int:
 def _tray_spaces(made: PasteOfDay, house: House) -> int:
     """Places that the trays take in the cold; no more than the rack has."""
     return min(max(1, sum(t.trays for t in made.trays)), max(1, house.rack_spaces))
-
-
-def _make_up(
-    collect: _Steps,
-    made: PasteOfDay,
-    study: Study,
-    house: House,
-    rests: Sequence[RestResult],
-) -> str:
-    """Final sheet, relaxing, cutting, filling; gives the last step at the open bench."""
-    sheeter: tuple[Need, ...] = ("baker", "sheeter") if house.belt_mm else ("baker",)
-    done = len(study.plan.steps)
-    hands = collect.hands
-    if hands.sheeting:  # a log is sliced as it is
-        collect.add(Called("sheet"), hands.sheeting, sheeter, (10, 30), done=done)
-    filled = any(line.grams > 0 for p in study.formula.wanted for line in p.filling)
-    filled = filled or any(line.grams > 0 for line in study.formula.filling)
-    shaped = _of(rests, "shaped")
-    chill = _bounds(shaped, (20, 120))
-    place = _where(shaped)
-    spaces = 0 if place == "room" else _tray_spaces(made, house)
-    last = Called("cut", manner="shape")
-    if filled:
-        last = Called("fill")
-        cooling = (COOL_FILLING_MIN, 1440)
-        if hands.filling:
-            collect.beside(Called("filling"), hands.filling, last.key, cooling, 1)
-        collect.add(Called("cut"), hands.cutting, ("baker",), (0, 20), done=done)
-        minutes = hands.making_up
-    else:
-        minutes = hands.cutting + hands.making_up
-    return collect.add(last, minutes, ("baker",), chill, spaces, place, done, shaped)
 
 
 class _Heat(Struct, frozen=True):
@@ -452,25 +607,24 @@ def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None
     heat = math.ceil(house.oven().heat_min) if house.oven_list else HEAT_MIN
     shaped = collect.steps[-1]
     chill = max(0, shaped.rest_min - heat)
-    collect.steps[-1] = DayStep(
-        shaped.name,
-        shaped.minutes,
-        shaped.needs,
-        chill,
-        None if shaped.rest_max is None else max(chill, shaped.rest_max - heat),
-        shaped.fridge_spaces,
-        shaped.held_in,
-        shaped.words,
+    collect.steps[-1] = replace(
+        shaped,
+        rest_min=chill,
+        rest_max=None if shaped.rest_max is None else max(chill, shaped.rest_max - heat),
+        stand_min=0,
+        stand_most=None,
     )
+    if shaped.stand_most is not None:  # pieces may lie over a night: they go into the oven cold
+        collect.steps[-1] = replace(collect.steps[-1], rest_max=NIGHT_MIN)
     many: Manner = "one of many" if loads > 1 else ""
-    collect.add(Called("heat"), heat, ("oven",), (0, 20))
+    collect.add(Called("heat"), heat, ("oven",), _Rest(0, 20))
     collect.add(Called("load"), LOAD_MIN, ("baker", "oven"))
     for i in range(1, loads + 1):
         collect.add(Called(heats.kind, i, many), minutes[i - 1], ("oven",))
         if i < loads:
             collect.add(Called("load", i + 1, "next"), 2 * LOAD_MIN, ("baker", "oven"))
     out = Called("out", manner=many, what=str(loads))
-    collect.add(out, LOAD_MIN, ("baker", "oven"), heats.rack)
+    collect.add(out, LOAD_MIN, ("baker", "oven"), _Rest(*heats.rack))
     collect.add(Called("pack"), hands_min("pack", 1, _pieces(made)), ("baker",))
 
 
@@ -480,6 +634,7 @@ def day_problem(
     house: House,
     shifts: Sequence[Shift],
     ready_min: Mapping[str, int],
+    people: Sequence[Person] = (),
 ) -> DayProblem:
     """Put the pastes of a day together as one problem.
 
@@ -494,6 +649,8 @@ def day_problem(
         Of all days [min].
     ready_min : dict of int, by paste
         When each must be ready, in elapsed minutes [min].
+    people : sequence of Person
+        Who works when, where they have names.
     """
     made = []
     for each in pastes:
@@ -525,6 +682,9 @@ def day_problem(
         None,
         tuple(h for h in sheet.held if (h.paste, h.step) in known and not _past(sheet, h)),
         after,
+        house.benches,
+        house.mixers,
+        tuple(people),
     )
 
 

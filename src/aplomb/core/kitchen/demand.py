@@ -7,6 +7,7 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
+from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text
 from aplomb.core.base.house import House
 from aplomb.core.batch.blocks import largest_block_ml
@@ -16,6 +17,7 @@ from aplomb.core.batch.scaled import Scaled, rounded
 from aplomb.core.batch.stock import Demand
 from aplomb.core.batch.trays import OnTrays, batch_trays
 from aplomb.core.folds.step import Way
+from aplomb.core.make.goal import Goal, goal_of, study_for
 from aplomb.core.make.queue import loads_of_batch
 from aplomb.core.make.step import LoadOf
 from aplomb.core.paste.formula import Batch, Formula
@@ -46,6 +48,8 @@ class PasteOfDay(Struct, frozen=True):
         What to look at.
     trouble : str
         Why it cannot be planned; empty when it can.
+    goal : Goal
+        What it is made for.
     """
 
     uid: str
@@ -58,6 +62,7 @@ class PasteOfDay(Struct, frozen=True):
     loads: tuple[LoadOf, ...] = ()
     words: tuple[str, ...] = ()
     trouble: str = ""
+    goal: Goal = Goal("pieces")
 
     @property
     def formula(self) -> Formula:
@@ -73,6 +78,11 @@ class PasteOfDay(Struct, frozen=True):
     def blocks(self) -> int:
         """Blocks to make [-]."""
         return 0 if self.trouble else self.scaled.blocks
+
+    @property
+    def stock_blocks(self) -> int:
+        """Blocks that come out of stock [-]."""
+        return self.formula.batch.frozen_blocks if self.scaled.frozen_g > 0 else 0
 
     @property
     def each_g(self) -> float:
@@ -130,18 +140,42 @@ def plan_day(
         False not to search cut plans that are not known: their pastes wait for one then.
     """
     by_formula: dict[str, dict[str, int]] = {}
+    keep: dict[str, int] = {}
     for want in demand.wants:
-        if want.pieces > 0 and want.uid in studies:
+        if want.keep and want.pieces > 0:
+            keep[want.uid] = keep.get(want.uid, 0) + want.pieces
+        elif want.pieces > 0 and want.uid in studies:
             pieces = by_formula.setdefault(want.uid, {})
             pieces[want.product] = pieces.get(want.product, 0) + want.pieces
     found = []
     for uid, study in studies.items():
-        if uid in by_formula:
+        if uid in keep:
+            both = uid in by_formula
+            found.append(_paste_to_keep(uid, study, keep[uid], reference.of(uid), both=both))
+        elif uid in by_formula:
             uses = demand.use_frozen or uid in from_stock
             there = [b for b in stock if b.uid == uid] if uses else []
             own = reference.of(uid)
             found.append(_paste_of_day(uid, study, by_formula[uid], there, own, search))
     return tuple(found)
+
+
+def _paste_to_keep(
+    uid: str, study: Study, blocks: int, reference: Reference, *, both: bool
+) -> PasteOfDay:
+    """Give blocks of paste that are made and kept: they are stock when the day is over."""
+    if both:
+        trouble = (
+            "Pieces and blocks to keep are both ordered. Order the blocks for another day, or "
+            "more pieces."
+        )
+        return PasteOfDay(uid, study, trouble=trouble)
+    goal = Goal("keep", blocks=blocks)
+    try:
+        made = study_for(study.formula, goal, reference)
+    except AplombError as error:
+        return PasteOfDay(uid, study, trouble=str(error))
+    return PasteOfDay(uid, made, goal=goal, words=_bowl_words(made, reference.house))
 
 
 def _paste_of_day(
@@ -187,6 +221,7 @@ def _paste_of_day(
         trays,
         loads_of_batch(made.formula, trays, house),
         words,
+        goal=goal_of(made.formula),
     )
 
 
@@ -194,7 +229,7 @@ def one_paste(uid: str, study: Study, house: House) -> PasteOfDay:
     """Give one formula's batch as it stands, as a day would have it."""
     trays = batch_trays(study.formula, study.scaled, house)
     loads = loads_of_batch(study.formula, trays, house)
-    return PasteOfDay(uid, study, trays=trays, loads=loads)
+    return PasteOfDay(uid, study, trays=trays, loads=loads, goal=goal_of(study.formula))
 
 
 def _from_stock(there: Sequence[KeptItem], alone: Study, reference: Reference) -> tuple[Study, int]:

@@ -28,8 +28,13 @@ Kind = Literal[
     "refresh",
     "out",
     "pack",
+    "stand",
+    "wrap",
 ]
-Manner = Literal["", "pieces", "shape", "baked", "baked freezer", "next", "one of many"]
+Manner = Literal[
+    "", "pieces", "shape", "baked", "baked freezer", "next", "one of many", "soften", "roll",
+    "line", "slices",
+]  # fmt: skip
 """How a kind of step is done, where that gives it other words."""
 
 CALLED: dict[tuple[Kind, Manner], tuple[str, str]] = {
@@ -38,6 +43,7 @@ CALLED: dict[tuple[Kind, Manner], tuple[str, str]] = {
     ("mix", ""): ("mix", "mix"),
     ("fat", ""): ("press", "press the fat"),
     ("fat", "pieces"): ("pieces", "cut the fat into pieces"),
+    ("fat", "soften"): ("soften", "soften the fat"),
     ("filling", ""): ("filling", "cook the filling"),
     ("thaw", ""): ("thaw", "take out to thaw"),
     ("enclose", ""): ("enclose", "enclose"),
@@ -48,7 +54,12 @@ CALLED: dict[tuple[Kind, Manner], tuple[str, str]] = {
     ("sheet", ""): ("sheet", "final sheet"),
     ("cut", ""): ("cut", "cut"),
     ("cut", "shape"): ("shape", "cut and shape"),
+    ("cut", "slices"): ("slice", "slice the logs, onto trays"),
     ("fill", ""): ("fill", "fill and shape"),
+    ("fill", "roll"): ("roll", "spread the filling and roll up"),
+    ("fill", "line"): ("line", "line the tins"),
+    ("stand", ""): ("stand", "out of the fridge, to stand"),
+    ("wrap", ""): ("wrap", "wrap, label and store"),
     ("trays", ""): ("trays", "raw pieces out of the {what}, onto trays"),
     ("trays", "baked"): ("trays", "baked pieces onto trays"),
     ("trays", "baked freezer"): ("trays", "baked pieces out of the freezer, onto trays"),

@@ -60,6 +60,17 @@ class HandsOf:
         )
 
     @property
+    def dividing(self) -> float:
+        """Dividing finished blocks, of paste that is kept."""
+        return self._sum(lambda s: s.kind == "divide" and s.on[0] != "dough")
+
+    @property
+    def rolling_up(self) -> float:
+        """Logs of a product, from the cut sheet to the cold."""
+        logs = {s.on[0] for s in self._steps if s.kind == "roll_up" and s.on[0][:1] == "p"}
+        return self._sum(lambda s: s.on[0] in logs and s.kind in ("fill", "roll_up"))
+
+    @property
     def cutting(self) -> float:
         """Cutting alone: sheets to pieces, logs to slices."""
         return self._sum(lambda s: s.kind == "cut" or (s.kind == "slice" and s.on[0][:1] == "b"))

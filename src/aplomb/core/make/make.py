@@ -69,7 +69,7 @@ def make_of(
         loads,
         _gives(making),
         sum(step.hands_min for step in steps),
-        elapsed_min(steps, house.bakers),
+        elapsed_min(steps, house.hands, house.mixers),
         tuple(dict.fromkeys(trouble)),
     )
 

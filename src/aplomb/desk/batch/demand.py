@@ -34,6 +34,8 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_whole
 
+KEEP = ":keep"
+"""In place of a product: blocks of paste to keep."""
 AT_ONCE = 2
 """So many cut plans are searched while the page is shown [-]; more are searched beside."""
 MOST_LISTED = 12
@@ -172,7 +174,7 @@ class DemandPage(Page):
             self._rebuild(rows)
         wanted: dict[tuple[str, str], int] = {}
         for want in demand.wants:
-            key = (want.uid, want.product)
+            key = (want.uid, KEEP if want.keep else want.product)
             wanted[key] = wanted.get(key, 0) + want.pieces
         for key, field in self.wants.items():
             field.show_value(number_text(wanted[key], 0) if wanted.get(key) else "")
@@ -188,11 +190,13 @@ class DemandPage(Page):
                 head.setMinimumWidth(40)
                 self._grid.addWidget(head, at, 0, 1, 2)
                 at += 1
-            for product in products:
-                caption = label(f"{name}, pieces" if own else f"  {product}")
+            for product in (*products, KEEP):
+                keeps = product == KEEP
+                words = f"{name}, pieces" if own else f"  {product}"
+                caption = label("  blocks to keep" if keeps else words, "small" if keeps else "")
                 caption.setMinimumWidth(40)
                 field = Field(
-                    f"{product or name}, ordered",
+                    f"{name}, blocks to keep" if keeps else f"{product or name}, ordered",
                     partial(self._take_want, uid, product),
                     self.show_error,
                 )
@@ -217,13 +221,14 @@ class DemandPage(Page):
         self._put(f"day {day}", day=day)
 
     def _take_want(self, uid: str, product: str, text: str) -> None:
-        pieces = read_whole(text)
-        rest = [
-            w for w in self._session.kitchen.demand.wants if (w.uid, w.product) != (uid, product)
-        ]
+        pieces, keep = read_whole(text), product == KEEP
+        own = (uid, "" if keep else product, keep)
+        wants = self._session.kitchen.demand.wants
+        rest = [w for w in wants if (w.uid, w.product, w.keep) != own]
         if pieces:
-            rest.append(Want(uid, product, pieces))
-        self._put(f"{pieces} {product or 'pieces'} ordered", wants=tuple(rest))
+            rest.append(Want(uid, own[1], pieces, keep))
+        what = "blocks to keep" if keep else product or "pieces"
+        self._put(f"{pieces} {what} ordered", wants=tuple(rest))
 
     def _take_frozen(self, on: bool) -> None:
         self._put("stock first" if on else "all new paste", use_frozen=on)
@@ -268,6 +273,9 @@ class DemandPage(Page):
                     f"{name}: {from_there}, {mass_text(paste.frozen_g)}, from the {where}."
                 )
             notes += [f"{name}: {words}" for words in paste.words]
+            if paste.goal.kind == "keep":
+                notes.append(f"{name}: kept; it is stock when the day is over.")
+                continue
             trays = sum(t.trays for t in paste.trays)
             rack = f"; the fridge has {house.rack_spaces} spaces"
             notes.append(
@@ -284,7 +292,7 @@ class DemandPage(Page):
         hand, shelf = self._session.uid, self._session.shelf
         with self._session.journal.together("the day’s batches"):
             for paste in self.planned:
-                if not paste.trouble:
+                if not paste.trouble and paste.goal.kind != "keep":
                     shelf.select(paste.uid)
                     target = replace(paste.formula.batch, fixed="pieces")
                     shelf.change("the day’s batch", replace(paste.formula, batch=target))

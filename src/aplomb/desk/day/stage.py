@@ -42,6 +42,7 @@ from aplomb.work.day.moves import (
     begins_from,
     begins_late,
     begun,
+    done_by,
     held,
     in_reach,
     not_begun,
@@ -62,7 +63,9 @@ from aplomb.work.day.words import (
     ready_words,
     remedy_words,
     sources_of,
+    stand_words,
 )
+from aplomb.work.edits.bakers import bakers_text, read_bakers
 from aplomb.work.figures.local import date_text, kitchen_day
 from aplomb.work.figures.typed import clock_text, hours_text, read_clock, read_hours, read_whole
 from aplomb.work.words.cold import ready_text, wait_text
@@ -108,6 +111,7 @@ class DayStage(Stage):
         self.timeline.picked.connect(lambda *_: self._show_step())
         self.timeline.moved.connect(self._hold)
         self.timeline.freed.connect(self._free)
+        self.timeline.given.connect(self._next_baker)
         self._lay_out()
         app = QApplication.instance()
         if app is not None:
@@ -178,6 +182,7 @@ class DayStage(Stage):
             "Lets the block soften on the bench first and recalculates what follows"
         )
         self.free = button("Unpin", "quiet", self._free_chosen, "F")
+        self.other = button("Other baker", "quiet", self._other_baker, "B")
         column.addWidget(self._which)
         column.addLayout(
             Flow(
@@ -187,6 +192,7 @@ class DayStage(Stage):
                 self.took,
                 label("min", "small"),
                 self.free,
+                self.other,
                 spacing=7,
             )
         )
@@ -223,9 +229,14 @@ class DayStage(Stage):
         )
         self._hands = HouseFields(self._session, HANDS, self.show_error)
         more = Flow(spacing=7)
-        for name, words in (("bakers", "bakers"), ("ovens", "ovens")):
+        self.bakers = Field("Bakers", self._take_bakers, self.show_error)
+        self.bakers.setToolTip("How many, or who and when: MA 5:00 to 13:00, RO 7:00 to 15:00")
+        fix_width(self.bakers, 190)
+        more.addWidget(label("bakers", "small"))
+        more.addWidget(self.bakers)
+        for name in HANDS:
             fix_width(self._hands.fields[name], 48)
-            more.addWidget(label(words, "small"))
+            more.addWidget(label(name, "small"))
             more.addWidget(self._hands.fields[name])
         more.addWidget(self.goal)
         column.addLayout(more)
@@ -383,6 +394,7 @@ class DayStage(Stage):
         self.hours.show_value(hours_text(sheet.hours or house.hours))
         self.before.show_value(str(sheet.days_before))
         self.goal.setCurrentIndex(self.goal.findData(sheet.goal))
+        self.bakers.show_value(bakers_text(house))
         self._hands.refresh()
 
     def _fill_row(self, shown: PasteRow, uid: str, name: str, view: DayView | None) -> None:
@@ -412,6 +424,7 @@ class DayStage(Stage):
             self._which.setText("No step selected")
             self._about.setText("")
             self.free.hide()
+            self.other.hide()
             return
         view, plan, paste, step = found
         start = plan.start_of(paste, step)
@@ -422,6 +435,8 @@ class DayStage(Stage):
         self._about.setText(" ".join(self._about_step(view, plan, paste, step, note)))
         is_held = any((h.paste, h.step) == (paste, step) for h in view.problem.held)
         self.free.setVisible(is_held)
+        hands = "baker" in view.problem.steps[paste, step].needs
+        self.other.setVisible(hands and len(view.problem.people) > 1)
         rested = self._rest_before(view, paste, step)
         self.soft.setVisible(rested)
         self.hard.setVisible(rested)
@@ -433,10 +448,12 @@ class DayStage(Stage):
     def _about_step(
         self, view: DayView, plan: DayPlan, paste: str, step: str, note: StepNote
     ) -> list[str]:
-        told = [f"Source of the minutes: {STANDING_WORDS[note.standing]}."]
-        found = view.problem.steps[paste, step]
+        who = next((s.who for s in plan.steps if (s.paste, s.step) == (paste, step)), "")
+        told = [f"By {who}."] if who else []
+        told.append(f"Source of the minutes: {STANDING_WORDS[note.standing]}.")
         if note.place:
-            told.append(f"Then {note.place}, {wait_text(found.rest_min, found.rest_max)}.")
+            told.append(f"Then {note.place}, {wait_text(note.least_min, note.most_min)}.")
+            told += stand_words(view, plan, paste, step)
         if note.rest is not None and not note.rest.ready.never:
             text = ready_text(note.rest.ready)
             told.append(f"{text[:1].upper()}{text[1:]}.")
@@ -541,6 +558,22 @@ class DayStage(Stage):
 
     def _not_begun(self) -> None:
         self.planner.move(not_begun(self._sheet()))
+
+    def _take_bakers(self, text: str) -> None:
+        house = self._session.reference.house
+        self._session.store.set_house(f"bakers {text}", read_bakers(house, text))
+
+    def _other_baker(self) -> None:
+        found = self._chosen()
+        if found is not None:
+            self._next_baker(*found[2:])
+
+    def _next_baker(self, paste: str, step: str) -> None:
+        """Give the step to the next of the bakers."""
+        shown = self.planner.shown
+        moved = done_by(*shown, paste, step) if shown is not None else None
+        if moved is not None:
+            self.planner.move(moved)
 
     def _remedy(self, remedy: Remedy) -> None:
         view = self.planner.view

@@ -41,11 +41,14 @@ class Timeline(QWidget):
         The step is to begin then [min].
     freed : str, str
         The step need not be held any more.
+    given : str, str
+        The step is another baker's.
     """
 
     picked = Signal(str, str)
     moved = Signal(str, str, int)
     freed = Signal(str, str)
+    given = Signal(str, str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -235,6 +238,8 @@ class Timeline(QWidget):
             self.zoom_by(1 / MOST_ZOOM)
         elif event.text().lower() == "f" and self.chosen:
             self.freed.emit(*self.chosen)
+        elif event.text().lower() == "b" and self.chosen:
+            self.given.emit(*self.chosen)
         else:
             super().keyPressEvent(event)
 

@@ -5,9 +5,12 @@ from contextlib import suppress
 from msgspec import Struct
 from msgspec.structs import replace
 
+from aplomb.book.book import new_uid
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text, num
-from aplomb.core.batch.stock import without_blocks, without_pieces
+from aplomb.core.batch.keeping import KeptItem
+from aplomb.core.batch.stock import Stock, without_blocks, without_pieces
+from aplomb.core.bench.start import OF_STOCK
 from aplomb.core.bench.tally import balance_of, made_batch_of, step_minutes
 from aplomb.core.cold.course import Body
 from aplomb.core.cold.fit import Fitted
@@ -104,7 +107,7 @@ def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
             for task in run.plan.tasks_of(track.key)
             if run.state.tasks[task.key].ended_s is not None
         ]
-        thawed = sum(1 if t.block else t.blocks for t, kind in done if kind == "thaw")
+        thawed = sum(1 if t.block else t.blocks for t, kind in done if kind in OF_STOCK)
         stock, blocks = without_blocks(stock, uid, thawed)
         if blocks:
             words = "1 block" if blocks == 1 else f"{blocks} blocks"
@@ -117,9 +120,33 @@ def keep_stock(work: Workbench, run: LiveRun) -> list[str]:
             stock, pieces = without_pieces(stock, key, round(got) or wanted)
             if pieces:
                 told.append(f"{formula.name}: {pieces} pieces used from stock")
+        stock, more = _wrapped(stock, run, uid)
+        told += more
     if told:
-        work.store.put_stock("stock used at the bench", stock)
+        work.store.put_stock("stock after the bench", stock)
     return told
+
+
+def _wrapped(stock: Stock, run: LiveRun, uid: str) -> tuple[Stock, list[str]]:
+    """Put blocks that were wrapped into stock, each with its turns and what it weighs."""
+    formula = run.plan.formulas[uid]
+    tracks = [track for track in run.plan.tracks if track.uid == uid]
+    done = [
+        task
+        for track in tracks
+        for task in run.plan.tasks_of(track.key)
+        if task.kind == "wrap" and run.state.tasks[task.key].ended_s is not None
+    ]
+    blocks = [track for track in tracks if track.block]
+    if not done or not blocks:
+        return stock, []
+    turns = len(formula.plan.turns)
+    day = run.plan.begun[:10]
+    mass = round(sum(track.mass_g for track in blocks) / len(blocks), 1)
+    kept = KeptItem(new_uid()[:12], uid, "whole", "fridge", len(blocks), mass, turns, turns, day)
+    words = "1 block is" if len(blocks) == 1 else f"{len(blocks)} blocks are"
+    told = [f"{formula.name}: {words} in stock, in the fridge"]
+    return replace(stock, kept=(*stock.kept, kept)), told
 
 
 class RestLog(Struct, frozen=True):

@@ -112,14 +112,22 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
         demand = ready.kitchen.demand
         made = [
             each
-            for each in plan_day(demand, ready.studies, reference, stock.blocks())
+            for each in plan_day(
+                demand,
+                ready.studies,
+                reference,
+                stock.blocks(),
+                from_stock=ready.kitchen.timetable.from_frozen,
+            )
             if not each.trouble and each.uid in ready.studies
         ]
     sheet = DaySheet() if ready.single else ready.kitchen.timetable
     pastes = []
     for each in made:
         steps = steps_of_paste(each, reference.pantry, house, sheet, stock.kept)
-        pastes.append(PasteToRun(steps, each.study, each.mixes, each.blocks, each.each_g))
+        pastes.append(
+            PasteToRun(steps, each.study, each.mixes, each.blocks, each.each_g, each.stock_blocks)
+        )
     if not pastes:
         raise AplombError("Nothing in this day can be run; check it under Day.")
     begun = now.isoformat(timespec="milliseconds")

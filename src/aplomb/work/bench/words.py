@@ -205,6 +205,8 @@ def _refreshing(kind: str, oven: Oven) -> tuple[tuple[str, ...], str]:
 
 _PLAIN_STOPS = {
     "thaw": "It is ready when it bends. Never freeze it again.",
+    "stand": "It is ready when a thumb leaves a clean dent.",
+    "wrap": "No air under the wrap; the label says turns done, weight and day.",
     "filling": "Cooked and cold before it is used.",
     "trays": "Never refreeze what has been thawed.",
     "bake": "Brown top and bottom, and light in the hand.",
@@ -220,6 +222,8 @@ def _plain(task: Task) -> tuple[str, ...]:
         "cool": ("Put the flour, fat and water into the cold.",),
         "weigh": ("Weigh line by line; Enter takes what the scale shows.",),
         "thaw": ("Move the blocks, still wrapped, from the freezer to the fridge.",),
+        "stand": ("Take the blocks out of the fridge, still wrapped, and let them stand.",),
+        "wrap": ("Divide if they are shared out, wrap each, label it, and put it into the cold.",),
         "trays": (
             "Put them on trays in one layer, with room between them.",
             "Check the date on the label first.",

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.house import House
+from aplomb.core.base.house import Baker, House
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.problem import Started
 from aplomb.core.day.remedies import Remedy
@@ -197,6 +197,27 @@ def begins_from(sheet: DaySheet, uid: str, name: str, source: str) -> Moved:
     return Moved(words, replace(sheet, from_frozen=frozen, from_kept=kept))
 
 
+def _new_name(house: House) -> str:
+    taken = {each.name.casefold() for each in house.people}
+    return next(name for name in LETTERS if name.casefold() not in taken)
+
+
+LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+
+
+def done_by(view: DayView, plan: DayPlan, paste: str, step: str) -> Moved | None:
+    """Give a step to the next of the bakers, at the time it has; None where nobody is named."""
+    names = [person.name for person in view.problem.people]
+    if len(names) < 2 or "baker" not in view.problem.steps[paste, step].needs:
+        return None
+    now = next(each for each in plan.steps if (each.paste, each.step) == (paste, step))
+    other = names[(names.index(now.who) + 1) % len(names)] if now.who in names else names[0]
+    uid = view.uids[paste]
+    rest = tuple(h for h in view.sheet.held if (h.paste, h.step) != (uid, step))
+    held = (*rest, Started(uid, step, now.start_min, other))
+    return Moved(f"{view.words(paste, step)} by {other}", replace(view.sheet, held=held))
+
+
 def in_reach(remedy: Remedy) -> bool:
     """Tell whether a press can take it: how many sheeters there are, the house does not say."""
     return remedy.what != "sheeters"
@@ -211,17 +232,17 @@ def remedied(view: DayView, remedy: Remedy, put_house: Callable[[House], None]) 
         Changes the house.
     """
     sheet, house = view.sheet, view.house
-    more = remedy.minutes or 0
+    minutes = remedy.minutes or 0
     if remedy.what == "ready_later":
         names = [view.uids[remedy.paste]] if remedy.paste else [p.uid for p in view.pastes]
-        ready = {**sheet.ready, **{uid: sheet.ready_of(uid) + more for uid in names}}
+        ready = {**sheet.ready, **{uid: sheet.ready_of(uid) + minutes for uid in names}}
         return Moved("later ready time", replace(sheet, ready=ready))
     if remedy.what in ("baker_earlier", "baker_later"):
         hours = list(sheet.hours or house.hours)
         at = (remedy.shift or 0) % len(hours)
         begin, end = hours[at]
-        earlier = more if remedy.what == "baker_earlier" else 0
-        hours[at] = (max(0, begin - earlier), min(1440, end + more - earlier))
+        earlier = minutes if remedy.what == "baker_earlier" else 0
+        hours[at] = (max(0, begin - earlier), min(1440, end + minutes - earlier))
         return Moved("longer hours", replace(sheet, hours=tuple(hours)))
     if remedy.what in ("fridge_spaces", "freezer_spaces"):
         kind = remedy.what.partition("_")[0]
@@ -231,7 +252,8 @@ def remedied(view: DayView, remedy: Remedy, put_house: Callable[[House], None]) 
         places[at] = replace(places[at], spaces=most + (remedy.spaces or 0))
         put_house(replace(house, places=tuple(places)))
     elif remedy.what == "second_baker":
-        put_house(replace(house, bakers=house.bakers + 1))
-    elif remedy.what == "ovens":
-        put_house(replace(house, ovens=house.ovens + 1))
+        more = (*house.people, Baker(_new_name(house))) if house.people else ()
+        put_house(replace(house, bakers=house.bakers + 1, people=more))
+    elif remedy.what in ("ovens", "benches", "mixers"):
+        put_house(replace(house, **{remedy.what: getattr(house, remedy.what) + 1}))
     return Moved("", sheet)

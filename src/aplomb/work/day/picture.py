@@ -148,7 +148,10 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
     number = {p.name: i for i, p in enumerate(problem.pastes)}
     held = {(h.paste, h.step) for h in problem.held}
     begun = {(b.paste, b.step) for b in problem.so_far}
-    bars: dict[str, list[Bar]] = {"Hands": [], "Bench": [], "Sheeter": [], "Oven": []}
+    people = [person.name for person in problem.people]
+    by = {(each.paste, each.step): each.who for each in plan.steps}
+    hands = people or ["Hands"]
+    bars: dict[str, list[Bar]] = {name: [] for name in (*hands, "Bench", "Sheeter", "Oven")}
     for paste in problem.pastes:
         for step in paste.all_steps:
             key = (paste.name, step.name)
@@ -166,7 +169,7 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
                 past=key in begun,
             )
             if "baker" in step.needs:
-                bars["Hands"].append(bar)
+                bars[by[key] if by[key] in people else hands[0]].append(bar)
             if note.kind in ON_BENCH:
                 bars["Bench"].append(bar)
             if "sheeter" in step.needs:
@@ -176,7 +179,7 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
     lanes = [
         _in_rows(name, each)
         for name, each in bars.items()
-        if each and (name != "Bench" or problem.bakers > 1)
+        if each and (name != "Bench" or problem.hands > 1 or people)
     ]
     lanes += _cold_lanes(view, plan, number)
     start, end = _ends(view, plan)
@@ -185,7 +188,7 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
         end,
         tuple(lanes),
         _ticks(view, start, end),
-        _quiet(bars, start),
+        _quiet([bar for name in (*hands, "Oven") for bar in bars[name]], start),
         _shut(view, start, end),
         tuple(
             (p.ready_by_min, LETTERS[number[p.name] % 26])
@@ -222,9 +225,12 @@ def _in_rows(name: str, bars: list[Bar]) -> Lane:
 
 def _cold_lanes(view: DayView, plan: DayPlan, number: dict[str, int]) -> list[Lane]:
     found: dict[str, list[RestBar]] = {}
-    for paste, step, begin, end in rests_of(view.problem, starts_of(plan.steps)):
-        note = view.note(paste, step.name)
-        if end - begin < 2 or not note.place:
+    steps = view.problem.steps
+    for gap, begin, end in rests_of(view.problem, starts_of(plan.steps)):
+        paste, step = gap.first[0], steps[gap.first]
+        note = view.note(*gap.first)
+        is_rest = gap.least > 0 or gap.most is not None
+        if end - begin < 2 or not note.place or not is_rest:
             continue
         where = "Freezer" if note.place in ("freezer", "blast") else "Fridge"
         where = "Room" if note.place in ("room", "oven") else where
@@ -318,8 +324,8 @@ def _ticks(view: DayView, start: int, end: int) -> tuple[Tick, ...]:
     return tuple(found)
 
 
-def _quiet(bars: dict[str, list[Bar]], start: int) -> tuple[tuple[int, int], ...]:
-    busy = sorted((bar.start, bar.end) for bar in (*bars["Hands"], *bars["Oven"]))
+def _quiet(bars: list[Bar], start: int) -> tuple[tuple[int, int], ...]:
+    busy = sorted((bar.start, bar.end) for bar in bars)
     found, at = [], start
     for begin, until in busy:
         if begin - at >= NIGHT_FROM_MIN:
@@ -330,7 +336,7 @@ def _quiet(bars: dict[str, list[Bar]], start: int) -> tuple[tuple[int, int], ...
 
 def _shut(view: DayView, start: int, end: int) -> tuple[tuple[int, int], ...]:
     found, at = [], start
-    for shift in sorted(view.problem.baker, key=lambda s: s.from_min):
+    for shift in sorted(view.problem.shifts, key=lambda s: s.from_min):
         if shift.from_min > at and at < end:
             found.append((at, min(end, shift.from_min)))
         at = max(at, shift.to_min)

@@ -15,7 +15,7 @@ from aplomb.core.day.plan import DayPlan
 from aplomb.work.day.moves import Moved
 from aplomb.work.day.server import Reply
 from aplomb.work.day.solving import DaySolver
-from aplomb.work.day.view import DayView, Gathered, gather, too_late, view_of
+from aplomb.work.day.view import DayView, Gathered, from_now, gather, too_late, view_of
 from aplomb.work.open_book.workbench import Workbench
 
 if TYPE_CHECKING:
@@ -125,13 +125,14 @@ class Planner:
             self._refuse(str(view))
             return
         self.view = view
+        now = datetime.now().astimezone()
         self.plan = view.kept_plan() or self._still_right(view)
-        over = too_late(view, datetime.now().astimezone())
+        over = too_late(view, now)
         if over:
             self._refuse(over)
             return
         self.state = "solving"
-        self.question = self.solver.ask(view.problem, DESK_WORK)
+        self.question = self.solver.ask(from_now(view, now), DESK_WORK)
         self._changed()
 
     def once_solved(self, call: Callable[[DayView, DayPlan], object]) -> None:

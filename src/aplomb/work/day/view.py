@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.day.plan import DayPlan, faults
-from aplomb.core.day.problem import DayProblem, Shift, Started, taken
+from aplomb.core.day.problem import DayProblem, Person, Shift, Started, taken
 from aplomb.core.day.sheet import DaySheet
 from aplomb.core.kitchen.day_steps import (
     PasteSteps,
@@ -144,7 +144,8 @@ def view_of(gathered: Gathered) -> DayView:
     """
     kitchen, reference = gathered.kitchen, gathered.reference
     sheet, house = kitchen.timetable, reference.house
-    made = plan_day(kitchen.demand, gathered.studies, reference, kitchen.stock.blocks())
+    blocks, first = kitchen.stock.blocks(), sheet.from_frozen
+    made = plan_day(kitchen.demand, gathered.studies, reference, blocks, from_stock=first)
     troubles = tuple(f"{p.formula.name}: {p.trouble}" for p in made if p.trouble)
     troubles += _too_few(made, kitchen)
     pastes = tuple(
@@ -170,7 +171,20 @@ def view_of(gathered: Gathered) -> DayView:
     hours = clock.hours(sheet.days_before + 1, sheet.hours or house.hours)
     shifts = [Shift(begin, end) for begin, end in hours if end > begin]
     ready = {p.uid: clock.elapsed(sheet.days_before, sheet.ready_of(p.uid)) for p in pastes}
-    problem = day_problem(pastes, sheet, house, shifts, ready)
+    people = [
+        Person(
+            each.name,
+            tuple(
+                Shift(begin, end)
+                for begin, end in clock.hours(
+                    sheet.days_before + 1, each.hours or sheet.hours or house.hours
+                )
+                if end > begin
+            ),
+        )
+        for each in house.people
+    ]
+    problem = day_problem(pastes, sheet, house, shifts, ready, people)
     names = _shown_names(pastes)
     return DayView(
         sheet, pastes, _named(problem, names), names, clock, gathered.day, troubles, house
@@ -209,6 +223,18 @@ def _named(problem: DayProblem, names: Mapping[str, str]) -> DayProblem:
         held=put(problem.held),
         after=tuple((names[a], step, names[b]) for a, step, b in problem.after),
     )
+
+
+def from_now(view: DayView, now: datetime) -> DayProblem:
+    """Give the problem of a day that has not begun so that nothing of it begins in the past."""
+    soonest = view.clock.elapsed_now(now)
+    if view.sheet.now_min is not None or soonest <= 0:
+        return view.problem
+    return replace(view.problem, not_before_min=-(-soonest // SOON_MIN) * SOON_MIN)
+
+
+SOON_MIN = 5
+"""The next moment at which something can be planned to begin is a whole multiple of this [min]."""
 
 
 def too_late(view: DayView, now: datetime) -> str:

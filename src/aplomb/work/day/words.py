@@ -4,7 +4,7 @@ from datetime import date
 
 from aplomb.core.base.figures import num
 from aplomb.core.batch.keeping import PIECES
-from aplomb.core.day.plan import DayPlan, ends_min, from_to_min, starts_of
+from aplomb.core.day.plan import DayPlan, ends_min, from_to_min, rests_of, starts_of
 from aplomb.core.day.problem import taken
 from aplomb.core.day.remedies import Remedy
 from aplomb.core.day.solve import DayAnswer
@@ -37,6 +37,8 @@ def remedy_words(remedy: Remedy) -> str:
         "second_baker": "a second pair of hands",
         "ovens": "a second oven",
         "sheeters": "a second sheeter",
+        "benches": "one more bench",
+        "mixers": "one more mixer",
     }
     return words.get(remedy.what, remedy.what)
 
@@ -77,7 +79,7 @@ def free_gaps(view: DayView, plan: DayPlan) -> tuple[tuple[int, int], ...]:
         return ()
     found = []
     last_end = max(end for _, end in busy)
-    for shift in view.problem.baker:
+    for shift in view.problem.shifts:
         at = max(shift.from_min, busy[0][0])
         for begin, end in busy:
             if end <= at or begin >= shift.to_min:
@@ -154,6 +156,19 @@ def sources_of(kitchen: Kitchen, uid: str, today: date) -> list[tuple[str, str]]
     return found
 
 
+def stand_words(view: DayView, plan: DayPlan, paste: str, step: str) -> list[str]:
+    """Say that what rests after a step lies over its most, and stands before it goes on."""
+    found = []
+    for gap, begin, end in rests_of(view.problem, starts_of(plan.steps)):
+        over = gap.most is not None and end - begin > gap.most
+        if gap.first == (paste, step) and over and gap.stand_min:
+            found.append(
+                f"It lies there longer, and is hard then: let it stand about {gap.stand_min} min "
+                "before it goes on."
+            )
+    return found
+
+
 def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
     """Give a timetable as events of a calendar, in the order of time."""
     steps = view.problem.steps
@@ -164,7 +179,7 @@ def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
         end = each.start_min + taken(step, each.paste, view.problem)
         words = ""
         if note.place:
-            wait = wait_text(step.rest_min, step.rest_max)
+            wait = wait_text(note.least_min, note.most_min)
             words = f"Then {note.place}, {wait}. Go by the state of the block, not by the clock."
         found.append(
             DayEvent(
@@ -173,8 +188,8 @@ def events_of(view: DayView, plan: DayPlan) -> list[DayEvent]:
                 each.paste,
                 step.called,
                 note.place,
-                step.rest_min,
-                step.rest_max,
+                note.least_min,
+                note.most_min,
                 "baker" in step.needs,
                 words,
                 each.step,
