@@ -11,6 +11,7 @@ from aplomb.assets.shipped import reference
 from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.keeping import KeptItem
+from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.bench.acts import Begin, End
 from aplomb.core.day.model import Letting
 from aplomb.core.day.plan import faults, starts_of
@@ -24,6 +25,7 @@ from aplomb.work.day import moves as day_moves
 from aplomb.work.day import view as tt
 from aplomb.work.day import words as day_words
 from aplomb.work.day.picture import picture_of
+from aplomb.work.edits.bakers import read_bakers
 from aplomb.work.open_book.demo import fill_with_demo
 from aplomb.work.open_book.workbench import Workbench
 
@@ -177,6 +179,70 @@ def test_blocks_from_the_freezer_thaw_beside_what_is_made_new(day):
     assert [s.name for s in paste.sides if s.name == "thaw.1"] == ["thaw.1"]
     assert paste.steps[0].name == "weigh.1", "what stock is short of is made new"
     assert day_moves.begins_from(later.sheet, uid, name, "").sheet.from_frozen == ()
+
+
+def test_a_day_by_two_bakers_says_who_does_what_and_one_key_gives_it_to_the_other(day):
+    work, view, _ = day
+    before = work.store.reference.house
+    work.store.set_house("two", read_bakers(before, "MA 5:00 to 13:00, RO 7:00 to 15:00"))
+    try:
+        two = again(work, view.sheet)
+        assert [p.name for p in two.problem.people] == ["MA", "RO"]
+        answer = solve_day(two.problem)
+        assert faults(two.problem, answer.plan.steps) == []
+        lanes = [lane.name for lane in picture_of(two, answer.plan).lanes]
+        assert lanes[:2] == ["MA", "RO"]
+        assert "Hands" not in lanes
+        step = next(s for s in answer.plan.steps if s.who == "RO")
+        moved = day_moves.done_by(two, answer.plan, step.paste, step.step)
+        assert moved.sheet.held[-1].who == "MA"
+        baked = next(s for s in answer.plan.steps if s.step.startswith("bake."))
+        assert day_moves.done_by(two, answer.plan, baked.paste, baked.step) is None
+    finally:
+        work.store.set_house("back", before)
+
+
+def test_nothing_of_a_day_that_has_not_begun_begins_in_the_past(day):
+    _, view, _ = day
+    first = datetime.combine(view.day, datetime.min.time()).astimezone()
+    assert tt.from_now(view, first - timedelta(days=3)) == view.problem
+    later = tt.from_now(view, first - timedelta(days=1) + timedelta(hours=6, minutes=2))
+    assert later.not_before_min == 6 * 60 + 5
+    answer = solve_day(later)
+    assert answer.possible
+    assert min(s.start_min for s in answer.plan.steps) >= later.not_before_min
+    begun = replace(view, sheet=replace(view.sheet, now_min=30))
+    assert tt.from_now(begun, first) == begun.problem
+
+
+def test_paste_to_keep_ends_wrapped_and_is_stock_when_the_run_is_over(day):
+    work, view, _ = day
+    kitchen = work.store.kitchen
+    uid = view.pastes[0].uid
+    work.store.put_demand("keep", Demand(wants=(Want(uid, "", 3, keep=True),)))
+    try:
+        kept = again(work, view.sheet)
+        (paste,) = kept.problem.pastes
+        assert paste.steps[-1].name == "wrap.1"
+        assert not [s for s in paste.all_steps if "oven" in s.needs]
+        answer = solve_day(kept.problem)
+        plan = start.plan_of(start.ready_day(work, kept, answer.plan), BEGUN)
+        run = LiveRun(work.book, start.begin(work, plan), work.store.reference.pantry, wait=True)
+        try:
+            wrap = next(t for t in plan.tasks if t.kind == "wrap")
+            run.press(Begin(wrap.key))
+            run.press(End(wrap.key))
+            (told,) = keep_stock(work, run)
+            assert "3 blocks are in stock" in told
+            item = work.store.kitchen.stock.kept[-1]
+            assert (item.form, item.where, item.many, item.uid) == ("whole", "fridge", 3, uid)
+            assert item.turns == item.planned == len(plan.formulas[uid].plan.turns)
+            assert item.each_g > 500
+        finally:
+            run.close()
+    finally:
+        work.store.put_demand("back", kitchen.demand)
+        work.store.put_stock("back", kitchen.stock)
 
 
 @pytest.fixture

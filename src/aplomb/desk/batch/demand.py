@@ -182,31 +182,32 @@ class DemandPage(Page):
     def _rebuild(self, rows: list[tuple[str, str, tuple[str, ...]]]) -> None:
         clear(self._grid)
         self.wants = {}
-        at = 0
+        for column, words in ((1, "pieces"), (2, "blocks to keep")):
+            self._grid.addWidget(label(words, "small"), 0, column)
+        at = 1
         for uid, name, products in rows:
-            own = products == ("",)
+            own, first = products == ("",), at
             if not own:
                 head = label(name, "strong")
                 head.setMinimumWidth(40)
                 self._grid.addWidget(head, at, 0, 1, 2)
                 at += 1
-            for product in (*products, KEEP):
-                keeps = product == KEEP
-                words = f"{name}, pieces" if own else f"  {product}"
-                caption = label("  blocks to keep" if keeps else words, "small" if keeps else "")
+            for product in products:
+                caption = label(name if own else f"  {product}")
                 caption.setMinimumWidth(40)
-                field = Field(
-                    f"{name}, blocks to keep" if keeps else f"{product or name}, ordered",
-                    partial(self._take_want, uid, product),
-                    self.show_error,
-                )
-                field.setPlaceholderText("–")
-                field.setAlignment(Qt.AlignmentFlag.AlignRight)
-                fix_width(field, 84)
                 self._grid.addWidget(caption, at, 0)
-                self._grid.addWidget(field, at, 1)
-                self.wants[uid, product] = field
+                self._want(uid, product, f"{product or name}, ordered", at, 1)
                 at += 1
+            self._want(uid, KEEP, f"{name}, blocks to keep", first, 2)
+
+    def _want(self, uid: str, product: str, words: str, at: int, column: int) -> None:
+        """Add the field of a product, or of blocks to keep."""
+        field = Field(words, partial(self._take_want, uid, product), self.show_error)
+        field.setPlaceholderText("–")
+        field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        fix_width(field, 76)
+        self._grid.addWidget(field, at, column)
+        self.wants[uid, product] = field
 
     def _put(self, words: str, **changes: Any) -> None:
         self._session.store.put_demand(words, replace(self._session.kitchen.demand, **changes))

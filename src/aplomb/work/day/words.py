@@ -79,17 +79,28 @@ def free_gaps(view: DayView, plan: DayPlan) -> tuple[tuple[int, int], ...]:
         return ()
     found = []
     last_end = max(end for _, end in busy)
-    for shift in view.problem.shifts:
-        at = max(shift.from_min, busy[0][0])
+    for opens, shuts in _open_hours(view):
+        at = max(opens, busy[0][0])
         for begin, end in busy:
-            if end <= at or begin >= shift.to_min:
+            if end <= at or begin >= shuts:
                 continue
             if begin - at >= OFFERED_FROM_MIN:
                 found.append((at, begin))
             at = max(at, end)
-        if min(shift.to_min, last_end) - at >= OFFERED_FROM_MIN:
-            found.append((at, min(shift.to_min, last_end)))
+        if min(shuts, last_end) - at >= OFFERED_FROM_MIN:
+            found.append((at, min(shuts, last_end)))
     return tuple(found)
+
+
+def _open_hours(view: DayView) -> list[tuple[int, int]]:
+    """Give the hours in which anybody works, those of several people as one [min]."""
+    found: list[tuple[int, int]] = []
+    for begin, end in sorted((s.from_min, s.to_min) for s in view.problem.shifts):
+        if found and begin <= found[-1][1]:
+            found[-1] = (found[-1][0], max(found[-1][1], end))
+        else:
+            found.append((begin, end))
+    return found
 
 
 def free_words(view: DayView, plan: DayPlan) -> str:

@@ -288,7 +288,7 @@ def _enclosing_words(study: Study, each: str) -> StepWords:
         )
     return StepWords(
         drawing,
-        f"Fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm)}",
+        f"Fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm, 1)}",
         f"{dough_words(how).capitalize()}. {_border_words(study)} Dough and fat must be equally "
         "firm.",
         f"Enclosed: {rectangle(how.done)}, {mm_text(how.done.height_mm, '.0f')}",
