@@ -103,11 +103,12 @@ class SaidWeigh(Struct, frozen=True, omit_defaults=True):
 
 
 class SaidUnit(Struct, frozen=True):
-    """What a step is done to [g]."""
+    """What a step is done to [g], and what it holds that must be declared."""
 
     key: str
     of: str
     grams: float
+    allergens: list[str]
 
 
 class SaidSheet(Struct, frozen=True):
@@ -226,7 +227,7 @@ def make_found(make: Make) -> MakeFound:
             SaidLine(n.part.value, n.material, n.product, _g(n.grams), _g(n.weigh_g))
             for n in make.lines
         ],
-        [SaidUnit(u.key, u.of, _g(u.grams)) for u in make.units],
+        [SaidUnit(u.key, u.of, _g(u.grams), list(u.allergens)) for u in make.units],
         [_step(step) for step in make.steps],
         _trays(make),
         _loads(make),

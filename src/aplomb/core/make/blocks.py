@@ -5,6 +5,7 @@ from typing import Any
 from msgspec import Struct
 
 from aplomb.core.base.errors import AplombError, as_sentence
+from aplomb.core.base.figures import weight_text
 from aplomb.core.batch.blocks import PRESSED, sized_block
 from aplomb.core.batch.cutting import rolled_of
 from aplomb.core.batch.scaled import BlockGroup
@@ -261,7 +262,7 @@ class Blocks:
             return
         plan = cut.plans[group.plan]
         parts = plan.sheets // plan.blocks
-        if group.off_g > 0:
+        if group.off_g > SAME_G:
             kept = self.gather.unit(f"{key}.rest", "kept", group.off_g)
             self.gather.add(
                 "divide",
@@ -394,17 +395,22 @@ class Blocks:
             gather.add(
                 "divide",
                 key,
-                words=f"Divide into {shares} parts of {grams / shares:.0f} g, each wrapped",
+                words=f"Divide into {shares} parts of {weight_text(grams / shares)}, each wrapped",
             )
-        gather.add("wrap", key, of=self.many)
+        gather.add("wrap", key, of=self.many, words=f"Wrap and label {weight_text(grams)}")
         rest = RestAfter(goal.where, 0.0, 2880.0 if goal.where == "fridge" else 20160.0)
         gather.add(
             "store",
             key,
             rest=rest,
             words=f"Into the {goal.where}",
-            cautions=(words.THAW_ONCE,) if self.scaled.frozen_g > 0 else (),
+            cautions=(words.THAW_ONCE,) if self._was_frozen else (),
         )
+
+    @property
+    def _was_frozen(self) -> bool:
+        """True when some of the paste has been frozen."""
+        return self.scaled.frozen_g > 0 and self.formula.batch.frozen_where == "freezer"
 
     def _stock_block(self, number: int) -> None:
         """A block from stock: it thaws or stands, and joins at the turn that it has reached."""

@@ -2,6 +2,8 @@
 
 from collections.abc import Sequence
 
+from msgspec.structs import replace
+
 from aplomb.core.base.house import House
 from aplomb.core.batch.scaled import Scaled, Weighed
 from aplomb.core.make.blocks import Blocks
@@ -10,8 +12,8 @@ from aplomb.core.make.gathering import Gathering
 from aplomb.core.make.goal import Goal
 from aplomb.core.make.making import Making
 from aplomb.core.make.products import add_products
-from aplomb.core.make.step import GivenPieces, Gives, Make, MakeLine
-from aplomb.core.paste.formula import Part
+from aplomb.core.make.step import GivenPieces, Gives, Make, MakeLine, Unit
+from aplomb.core.paste.formula import Part, block_allergens, lines_on
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.cold import RestResult
 from aplomb.core.study.study import Study
@@ -63,7 +65,7 @@ def make_of(
         study.formula.name,
         goal,
         lines,
-        tuple(gather.units),
+        tuple(_with_allergens(making, unit) for unit in gather.units),
         steps,
         trays,
         loads,
@@ -72,6 +74,31 @@ def make_of(
         elapsed_min(steps, house.hands, house.mixers),
         tuple(dict.fromkeys(trouble)),
     )
+
+
+OF_UNIT: dict[str, tuple[Part, ...]] = {
+    "dough": (Part.DOUGH,),
+    "fat": (Part.BLOCK,),
+    "dusting": (Part.DUSTING, Part.BETWEEN),
+    "filling": (Part.FILLING,),
+    "finish": (Part.FINISH,),
+}
+"""What of the formula is in each kind of unit."""
+
+
+def _with_allergens(making: Making, unit: Unit) -> Unit:
+    """Give a unit with what it holds that must be declared."""
+    formula = making.study.formula
+    if unit.of in ("block", "stock", "sheet", "kept"):
+        return replace(unit, allergens=tuple(block_allergens(formula, making.pantry)))
+    lines = [line for part in OF_UNIT.get(unit.of, ()) for line in formula.lines(part)]
+    if unit.of == "pieces" and unit.key != "baked":
+        product = next((p for p in formula.products if p.name == unit.name), None)
+        parts = (*OF_PASTE, Part.FINISH)
+        lines = [line for part in parts for line in formula.lines(part)]
+        lines += lines_on(formula, product)
+    found = {a for n in lines if n.grams > 0 for a in making.pantry[n.material].allergens}
+    return replace(unit, allergens=tuple(sorted(found)))
 
 
 def _is_made(weighed: Weighed, goal: Goal) -> bool:

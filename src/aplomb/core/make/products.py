@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from typing import Any
 
+from aplomb.core.base.figures import mm_text
+from aplomb.core.batch.blanks import slices_a_log
 from aplomb.core.batch.scaled import Made
 from aplomb.core.batch.trays import batch_trays
 from aplomb.core.make import minutes as usual
@@ -16,6 +18,8 @@ from aplomb.core.paste.formula import Part, make_up_of
 from aplomb.core.paste.make_up import MakeUp
 from aplomb.core.paste.product import Product
 
+DRY = 0.4
+"""What holds less water than that is strewn on, not brushed [g/g]."""
 MEAT = ("meat", "sausage", "chicken", "fish")
 """Words of a filling's name that mean it is handled raw with more care."""
 FRY, SUGAR = ("fry", "fried"), ("caramel", "hot sugar")
@@ -141,6 +145,8 @@ class _Products:
         if way == "lining":
             told = "Ease the paste in, press it into the corners, dock the base"
             self._step("line", key, pieces=pieces, gives=gives, words=told)
+        if way == "border":
+            self._step("shape", key, pieces=pieces, words=words.SHAPING[way])
         if lines:
             self._step(
                 "fill",
@@ -149,6 +155,7 @@ class _Products:
                 pieces=pieces,
                 lines=tuple(lines),
                 words=_fill_words(way),
+                sign=words.FILL_SIGNS.get(way, words.FILLED),
                 cautions=self._fill_cautions(lines),
             )
         self._shaped(key, way, product, made)
@@ -156,15 +163,31 @@ class _Products:
 
     def _shaped(self, key: str, way: MakeUp, product: Product | None, made: Made) -> None:
         pieces = made.pieces
-        if way == "log":
-            chill = RestAfter("fridge", usual.LOG_CHILL_MIN, usual.USUAL_MOST_MIN)
-            self._step("roll_up", key, words=words.SHAPING["log"], rest=chill)
-            gives = (PiecesOf(made.name, pieces),)
-            self._step("slice", key, pieces=pieces, gives=gives, cautions=(words.KNIFE,))
-        elif way in ("two_parts", "border", "stacked"):
+        if way == "log" and product is not None:
+            self._log(key, product, made)
+        elif way in ("two_parts", "stacked"):
             self._step("shape", key, pieces=pieces, words=words.SHAPING[way])
         if product is not None and product.pressed_length_mm:
             self._step("shape", key, pieces=pieces, words="Press or roll to its size")
+
+    def _log(self, key: str, product: Product, made: Made) -> None:
+        """Roll the sheets of a product up, chill the logs and cut them into slices."""
+        chill = RestAfter("fridge", usual.LOG_CHILL_MIN, usual.USUAL_MOST_MIN)
+        both = product.both_sides
+        told = words.BOTH_SIDES if both else words.SHAPING["log"]
+        self._step("roll_up", key, words=told, rest=chill, sign=words.ROLLED_SIGNS[both])
+        logs = -(-made.pieces // slices_a_log(product))
+        cut = "the log" if logs == 1 else f"{logs} logs"
+        thick = mm_text(product.inner_mm, 1)
+        self._step(
+            "slice",
+            key,
+            pieces=made.pieces,
+            gives=(PiecesOf(made.name, made.pieces),),
+            words=f"Cut {cut} into slices {thick} thick",
+            sign=words.SLICED_SIGNS[both],
+            cautions=(words.KNIFE,),
+        )
 
     def _finished(
         self,
@@ -176,8 +199,11 @@ class _Products:
     ) -> None:
         """Do what the product says of its end: docked, shaped, washed."""
         said = product.finish if product else ""
-        if "dock" in said.lower() and way != "lining":
-            self._step("dock", key, pieces=made.pieces)
+        if "dock" in said.lower():
+            if way != "lining":
+                self._step("dock", key, pieces=made.pieces)
+            if said.strip().lower().rstrip(".") in ("dock", "docked"):
+                said = ""
         if said and not _says_wash(said):
             self._step("shape", key, pieces=made.pieces, words=_capital(said))
             said = ""
@@ -204,6 +230,7 @@ class _Products:
         if not finish and not said:
             return
         groups = making.groups_of(list(finish))
+        strewn = not said and all(making.pantry[n.material].composition.water < DRY for n in finish)
         cautions = [words.RAW_EGG] if "egg" in groups or "egg" in said.lower() else []
         if self._says(SUGAR, said, finish):
             cautions.append(words.HOT_SUGAR)
@@ -215,7 +242,8 @@ class _Products:
             more_after=more,
             pieces=made.pieces,
             lines=finish,
-            words=_capital(said) if said else words.DONE["wash"],
+            words=_capital(said) if said else "Top" if strewn else words.DONE["wash"],
+            **({"sign": words.TOPPED} if strewn else {}),
             cautions=tuple(cautions),
         )
 

@@ -54,12 +54,15 @@ class Unit(Struct, frozen=True):
         What it weighs raw [g].
     name : str
         Of a product or an oven; empty for any other.
+    allergens : tuple of str
+        What is in it so far, sorted: in a block not what goes on its pieces later.
     """
 
     key: str
     of: str
     grams: float
     name: str = ""
+    allergens: tuple[str, ...] = ()
 
 
 class RestAfter(Struct, frozen=True):

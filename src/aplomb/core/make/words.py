@@ -83,17 +83,38 @@ DONE: dict[str, str] = {
 }
 """What is done, by the kind of step, where the step says no more."""
 
+FILL_SIGNS: dict[MakeUp, str] = {
+    "folded": "the edge is sealed all round and nothing shows",
+    "lining": "it stands below the rim and none has run over",
+    "border": "it stays inside the border, and the border is clean",
+    "log": "it lies even, and the far edge is bare",
+}
+"""What ends a filling, by the make-up of its product; common practice."""
+FILLED = "it is in the middle, the same on each"
+ROLLED_SIGNS = {
+    False: "the roll is tight, with no air in its middle",
+    True: "the two rolls are alike and meet in the middle",
+}
+SLICED_SIGNS = {
+    False: "the slices are round and hold together",
+    True: "the slices are alike and lie with the cut face up",
+}
+"""By whether a log is rolled up from both sides."""
+TOPPED = "it lies even over every piece"
+"""What ends a topping that is strewn."""
+
 SHAPING: dict[MakeUp, str] = {
     "two_parts": "Wet the base with water, set the ring or lid on it and press lightly",
     "border": "Fold the edge in, crimp it and prick the middle",
-    "log": "Spread to near the edge, roll up, wrap and chill until it cuts",
-    "stacked": "Stack, press, cut, and lay with the cut face up",
+    "log": "Roll up, wrap and chill until it cuts",
+    "stacked": "Stack the strips, press, cut across, lay with the cut face up",
     "offcuts": "Stack the scrap flat, never balled; rest it and roll it thicker",
 }
 """How a product is shaped, by its make-up; common practice."""
 
 RAW_EGG = "Raw egg: wash hands and tools after it; keep it away from what is eaten unbaked."
 RAW_FLOUR = "Raw flour is not eaten; wipe the bench after it."
+BOTH_SIDES = "Roll up both long sides to the middle, wrap and chill until it cuts"
 HOT_SUGAR = "Hot sugar burns deeply: use a palette knife, never fingers."
 HOT_OVEN = "Stand aside from the steam when the door opens; gloves on. Fat that drips can burn."
 KNIFE = "Cut away from the hand that holds."

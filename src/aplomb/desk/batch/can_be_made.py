@@ -44,7 +44,7 @@ class CanBeMadeCard(QFrame):
         column.addLayout(row(self.grams, self._of, None, wanted))
         self.made = FigureTable("What can be made of it", 2)
         column.addWidget(self.made)
-        column.addWidget(label("From the freezer", "strong"))
+        column.addWidget(label("From stock", "strong"))
         self.frozen_table = FigureTable("Blocks in the freezer", 2)
         column.addWidget(self.frozen_table)
         self.which = QComboBox()

@@ -3,7 +3,6 @@
 from collections.abc import Callable
 from functools import partial
 
-from msgspec.structs import replace
 from PySide6.QtCore import QModelIndex, QStringListModel, Qt
 from PySide6.QtWidgets import QAbstractItemView, QComboBox, QFrame, QListView, QVBoxLayout
 
@@ -11,7 +10,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text, num
 from aplomb.core.bench.acts import Amend, TakeBack
 from aplomb.core.bench.tally import balance_of, turns_done
-from aplomb.core.paste.formula import allergens
+from aplomb.core.paste.formula import block_allergens
 from aplomb.core.study.study import Study
 from aplomb.desk.bench.run_control import control_of
 from aplomb.desk.kit.fields import button, card, fix_width, label, row, wrapping
@@ -354,7 +353,7 @@ class RunLogPage(Page):
             cold = "freezer" if place in ("freezer", "blast") else "fridge"
             wanted = run.plan.formulas[track.uid].wanted
             done, planned = turns_done(run.plan, run.state, track.key)
-            bare = replace(run.plan.formulas[track.uid], filling=(), finish=(), products=())
+            formula = run.plan.formulas[track.uid]
             blocks.append(
                 BlockLabel(
                     track.name,
@@ -365,7 +364,7 @@ class RunLogPage(Page):
                     made,
                     use_by(made, cold),
                     cold,
-                    tuple(allergens(bare, pantry)),
+                    tuple(block_allergens(formula, pantry)),
                     ", ".join(each.name for each in wanted),
                 )
             )

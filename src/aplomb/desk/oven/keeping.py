@@ -22,7 +22,7 @@ from aplomb.core.batch.keeping import (
     claim_of,
 )
 from aplomb.core.batch.stock import Stock, check_stock
-from aplomb.core.paste.formula import allergens
+from aplomb.core.paste.formula import allergens, block_allergens
 from aplomb.desk.kit.fields import button, card, choice, fix_width, label, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
@@ -209,12 +209,9 @@ class KeepingPage(Page):
         found = ""
         if entry is not None:
             try:
-                bare = (
-                    entry.formula
-                    if item.form in ("raw", "baked")
-                    else replace(entry.formula, filling=(), finish=(), products=())
-                )
-                found = ", ".join(allergens(bare, self._session.reference.pantry))
+                pieces = item.form in ("raw", "baked")
+                told = allergens if pieces else block_allergens
+                found = ", ".join(told(entry.formula, self._session.reference.pantry))
             except AplombError:
                 found = "not known"
         turns = f"{item.turns} of {item.planned}" if item.planned else str(item.turns)

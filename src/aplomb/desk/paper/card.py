@@ -15,7 +15,7 @@ from aplomb.core.batch.scaled import Weighed
 from aplomb.core.folds.lessons import lessons_of
 from aplomb.core.folds.plan import step_name
 from aplomb.core.folds.step import Step, Way
-from aplomb.core.make.goal import goal_of
+from aplomb.core.make.goal import Goal, goal_of
 from aplomb.core.make.make import make_of
 from aplomb.core.make.step import Make
 from aplomb.core.paste.formula import PART_NAMES, Part, allergens, place_words
@@ -67,7 +67,13 @@ def card_pdf(study: Study, pantry: Pantry, house: House | None = None) -> bytes:
 
 
 def paint_card(
-    canvas: Canvas, study: Study, pantry: Pantry, house: House, *, lessons: bool = True
+    canvas: Canvas,
+    study: Study,
+    pantry: Pantry,
+    house: House,
+    *,
+    lessons: bool = True,
+    goal: Goal | None = None,
 ) -> None:
     """Paint the batch card, from its first page on.
 
@@ -75,10 +81,13 @@ def paint_card(
     ----------
     lessons : bool
         Whether the folds are drawn step by step on a page of their own.
+    goal : Goal or None
+        What it is made for; None for what its batch says.
     """
     page = PrintedPage(canvas, study.formula.name)
-    make = make_of(study, pantry, house, goal_of(study.formula))
-    _head(page, study)
+    goal = goal or goal_of(study.formula)
+    make = make_of(study, pantry, house, goal)
+    _head(page, study, keep=goal.kind == "keep")
     top = page.y
     _weigh_out(page, study, pantry, house)
     if page.number == 1:
@@ -94,13 +103,14 @@ def paint_card(
         _lessons(page, study)
 
 
-def _head(page: PrintedPage, study: Study) -> None:
+def _head(page: PrintedPage, study: Study, *, keep: bool) -> None:
     f = study.formula
     wide = WIDE - 2 * MARGIN
     page.y += page.text(MARGIN, page.y, wide, f.name, font(25, 600, TITLE)) + 0.5
     if f.purpose:
         page.y += page.text(MARGIN, page.y, wide, f.purpose, font(12), GREY) + 1
-    page.y += page.text(MARGIN, page.y, wide, batch_words(study), font(16, 600), wrap=True)
+    told = batch_words(study, keep=keep)
+    page.y += page.text(MARGIN, page.y, wide, told, font(16, 600), wrap=True)
     facts = " · ".join(batch_facts(study))
     if facts:
         page.y += page.text(MARGIN, page.y, wide, facts, font(11.5), wrap=True)

@@ -55,7 +55,8 @@ def _cards(canvas: Canvas, job: Job) -> None:
     for i, study in enumerate(job.studies):
         if i:
             canvas.new_page()
-        paint_card(canvas, study, job.pantry, job.house, lessons=len(job.studies) == 1)
+        goal = job.goal(study)
+        paint_card(canvas, study, job.pantry, job.house, lessons=len(job.studies) == 1, goal=goal)
 
 
 PAPERS = (

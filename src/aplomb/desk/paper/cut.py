@@ -16,7 +16,7 @@ from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_le
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, PrintedPage, font
-from aplomb.work.words.steps import batch_words, blank_size, rolled_to
+from aplomb.work.words.steps import blank_size, rolled_to
 
 INNER = WIDE - 2 * MARGIN
 MOST_TILES = 120
@@ -40,7 +40,11 @@ def paint_cut(canvas: Canvas, job: Job) -> None:
                 canvas.new_page()
             first = False
             page = PrintedPage(canvas, f"Cut plan · {study.formula.name}")
-            page.head("Cut plan", study.formula.name, batch_words(study))
+            page.head(
+                "Cut plan",
+                study.formula.name,
+                job.words(study),
+            )
             if plan is None or isinstance(found, str):
                 page.text(MARGIN, page.y, INNER, str(found), font(13), GREY, wrap=True)
             else:

@@ -4,12 +4,13 @@ from msgspec import Struct
 
 from aplomb.core.base.house import House
 from aplomb.core.batch.scaled import Scaled
-from aplomb.core.make.goal import goal_of
+from aplomb.core.make.goal import Goal, goal_of
 from aplomb.core.make.make import make_of
 from aplomb.core.make.step import Make
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.cold import cold_of
 from aplomb.core.study.study import Study
+from aplomb.work.words.steps import batch_words
 
 
 class Job(Struct, frozen=True):
@@ -29,6 +30,8 @@ class Job(Struct, frozen=True):
         Labels of the first page that are used already [-].
     cold : str
         Where blocks are kept: ``fridge`` or ``freezer``.
+    goals : tuple of Goal
+        What each is made for; empty for what its batch says.
     """
 
     name: str
@@ -39,11 +42,21 @@ class Job(Struct, frozen=True):
     day: str = ""
     first_label: int = 0
     cold: str = "fridge"
+    goals: tuple[Goal, ...] = ()
+
+    def goal(self, study: Study) -> Goal:
+        """Give what one of them is made for."""
+        pairs = zip(self.studies, self.goals, strict=False)
+        return next((goal for each, goal in pairs if each is study), goal_of(study.formula))
+
+    def words(self, study: Study) -> str:
+        """Say what one of them gives."""
+        return batch_words(study, keep=self.goal(study).kind == "keep")
 
     def make(self, study: Study) -> Make:
         """Give every step of one of them."""
         rests = cold_of(study, self.pantry, self.house)
-        return make_of(study, self.pantry, self.house, goal_of(study.formula), rests)
+        return make_of(study, self.pantry, self.house, self.goal(study), rests)
 
     @property
     def batches(self) -> tuple[Scaled, ...]:

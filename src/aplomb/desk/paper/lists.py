@@ -20,7 +20,7 @@ from aplomb.desk.paper.page import (
 from aplomb.work.figures.local import currency_text
 from aplomb.work.words.making import additions, after_the_turns, before_the_turns
 from aplomb.work.words.measured import line_words
-from aplomb.work.words.steps import batch_words, block_words, blocks_words, step_words, water_words
+from aplomb.work.words.steps import block_words, blocks_words, step_words, water_words
 
 INNER = WIDE - 2 * MARGIN
 
@@ -35,7 +35,7 @@ def paint_weigh_list(canvas: Canvas, job: Job) -> None:
 
 def _weigh_list(page: PrintedPage, study: Study, job: Job) -> None:
     mixes = study.scaled.mixes
-    page.head("Weigh-out", study.formula.name, batch_words(study))
+    page.head("Weigh-out", study.formula.name, job.words(study))
     if len(mixes) > 1:
         words = ", ".join(
             counted(b, f"mix {n} for 1 block", f"mix {n} for {{}} blocks")
@@ -115,7 +115,11 @@ def paint_steps(canvas: Canvas, job: Job) -> None:
 
 
 def _steps(page: PrintedPage, study: Study, job: Job) -> None:
-    page.head("Mixing and folding", study.formula.name, batch_words(study))
+    page.head(
+        "Mixing and folding",
+        study.formula.name,
+        job.words(study),
+    )
     f = study.formula
     mixing = [
         f"Dough after mixing: {celsius_text(f.dough_c)}"

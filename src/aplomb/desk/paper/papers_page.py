@@ -201,7 +201,8 @@ class PapersPage(Page):
                     **extra,
                 )
             plans = plan_day(kitchen.demand, studies, reference, kitchen.stock.blocks())
-            batches = tuple(p.study for p in plans if not p.trouble)
+            made = [p for p in plans if not p.trouble]
+            batches = tuple(p.study for p in made)
             if not batches:
                 raise AplombError(
                     "Nothing is ordered for the day yet: see the day’s demand, Alt+D."
@@ -213,6 +214,7 @@ class PapersPage(Page):
                 reference.house,
                 kitchen.stock.materials,
                 kitchen.demand.day,
+                goals=tuple(p.goal for p in made),
                 **extra,
             )
 

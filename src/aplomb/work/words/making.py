@@ -58,7 +58,21 @@ def before_the_turns(make: Make) -> list[str]:
     for step in make.steps:
         if step.kind in BEFORE:
             found[step.words] = f"{step.words}: done when {step.sign}."
-    return list(found.values())
+    return [*found.values(), *_from_stock(make)]
+
+
+def _from_stock(make: Make) -> list[str]:
+    """Say which blocks come out of stock, what is done with them, and where they join."""
+    blocks = [unit for unit in make.units if unit.of == "stock"]
+    if not blocks:
+        return []
+    own = [step for step in make.steps if step.on[0] == blocks[0].key]
+    first = own[0]
+    rest = f", {num(first.rest.least_min, '.0f')} min or more" if first.rest else ""
+    joins = next((step.op for step in own[1:] if step.op.startswith("turn ")), "the final sheet")
+    many = counted(len(blocks), "1 block", "{} blocks")
+    what = f"{many} of {mass_text(blocks[0].grams)}"
+    return [f"From stock, {what}: {first.words.lower()}{rest}. They join at {joins}."]
 
 
 def _is_before(step: MakeStep) -> bool:
@@ -127,7 +141,7 @@ def _enters(steps: Sequence[MakeStep], pantry: Pantry) -> Iterable[str]:
 
 
 def _gives(steps: Sequence[MakeStep]) -> Iterable[str]:
-    if steps[0].kind not in ("cut", "slice"):
+    if steps[0].kind not in ("cut", "slice") or steps[0].on[0][:1] == "p":
         return
     found: dict[str, int] = {}
     for each in (p for step in steps for p in step.gives):

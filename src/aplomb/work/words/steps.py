@@ -335,11 +335,13 @@ def blocks_words(scaled: Scaled) -> str:
     return " and ".join(said)
 
 
-def batch_words(study: Study) -> str:
-    """Say what a batch gives, and of how much paste."""
+def batch_words(study: Study, *, keep: bool = False) -> str:
+    """Say what a batch gives, and of how much paste; of one to keep, its blocks."""
     scaled = study.scaled
     if scaled.trouble:
         return scaled.trouble
+    if keep:
+        return f"{blocks_words(scaled)}, to keep".replace(" ", "\u00a0")
     pieces = " · ".join(
         f"{number_text(m.pieces, 0)} {m.name or f'pieces of {g_text(m.paste_g, 1)}'}"
         for m in scaled.made
