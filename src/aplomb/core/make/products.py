@@ -12,6 +12,7 @@ from aplomb.core.make import words
 from aplomb.core.make.blocks import Blocks
 from aplomb.core.make.gathering import shared
 from aplomb.core.make.making import Making
+from aplomb.core.make.oven import add_loads
 from aplomb.core.make.queue import loads_of_batch
 from aplomb.core.make.step import LineOf, LoadOf, PiecesOf, RestAfter, TraysOf
 from aplomb.core.paste.formula import Part, make_up_of
@@ -278,48 +279,10 @@ class _Products:
     def oven(self, tray_steps: list[str]) -> tuple[LoadOf, ...]:
         """Heat, bake load by load, cool, pack."""
         making, gather = self.making, self.gather
-        formula, house = making.study.formula, making.house
-        ovens, loads = house.all_ovens, loads_of_batch(formula, self.on_trays, house)
+        loads = loads_of_batch(making.study.formula, self.on_trays, making.house)
         step_of = {m.name: at for (_, _, m), at in zip(self.made, tray_steps, strict=True)}
-        heated: dict[str, str] = {}
-        last_out: dict[str, str] = {}
-        outs: list[str] = []
         per_tray = {t.product: t.tray_g for t in self.trays}
-        for load in loads:
-            if load.oven not in heated:
-                oven = next(o for o in ovens if o.name == load.oven)
-                number = len(heated) + 1
-                gather.unit(f"oven{number}", "oven", 0.0, load.oven)
-                heated[load.oven] = gather.add(
-                    "heat",
-                    f"oven{number}",
-                    after=(),
-                    alone_min=oven.heat_min,
-                    words=f"Heat {load.oven}",
-                )
-            grams = sum(per_tray[name] * many for name, many in load.trays)
-            gather.unit(load.key, "load", grams, load.oven)
-            before = [step_of[name] for name, _ in load.trays]
-            gather.add(
-                "load_in",
-                load.key,
-                after=before,
-                op="load in",
-                more_after=(last_out.get(load.oven) or heated[load.oven],),
-                cautions=(words.HOT_OVEN,),
-                words=f"Load {load.key[1:]} in: {_trays(load)}",
-            )
-            gather.add(
-                "bake",
-                load.key,
-                alone_min=load.minutes,
-                programme=load.programme,
-                words=f"Bake {load.minutes:g} min",
-                sign=_bake_sign(load),
-            )
-            out = gather.add("load_out", load.key, op="load out", cautions=(words.HOT_OVEN,))
-            last_out[load.oven] = out
-            outs.append(out)
+        outs = add_loads(gather, loads, making.house.all_ovens, step_of, per_tray)
         if outs:
             gather.unit("baked", "pieces", 0.0)
             rest = RestAfter("room", usual.RACK_MIN, usual.RACK_MOST_MIN)
@@ -347,15 +310,3 @@ def _fill_words(way: MakeUp) -> str:
         "lining": "Fill",
         "border": "Fill inside the border",
     }.get(way, "Fill")
-
-
-def _trays(load: LoadOf) -> str:
-    return ", ".join(
-        f"{many} {'tray' if many == 1 else 'trays'} of {name or 'pieces'}"
-        for name, many in load.trays
-    )
-
-
-def _bake_sign(load: LoadOf) -> str:
-    until = [step.until for step in load.programme.steps if step.until]
-    return until[-1] if until else words.SIGNS["bake"]

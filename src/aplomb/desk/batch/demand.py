@@ -12,6 +12,8 @@ from aplomb.core.base.figures import mass_text, number_text
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.kitchen.demand import PasteOfDay, plan_day
+from aplomb.core.make.make import make_of
+from aplomb.core.make.work import work_of
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.can_be_made import CanBeMadeCard
 from aplomb.desk.batch.order_card import OrderCard
@@ -33,6 +35,7 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_whole
+from aplomb.work.words.cold import time_text
 
 KEEP = ":keep"
 """In place of a product: blocks of paste to keep."""
@@ -285,8 +288,27 @@ class DemandPage(Page):
                 + (rack if trays > house.rack_spaces else "")
                 + "."
             )
+        notes += self._together(made)
         self.table.show_rows(tuple(rows))
         self._notes.setText("\n".join(notes))
+
+    def _together(self, made: list[PasteOfDay]) -> list[str]:
+        """Say what all pastes come to together: their trays in one queue, hands and hours."""
+        if len(made) < 2:
+            return []
+        reference = self._session.reference
+        work = work_of(
+            [make_of(p.study, reference.pantry, reference.house, p.goal, uid=p.uid) for p in made],
+            reference.house,
+        )
+        trays = counted(work.trays, "1 tray", "{} trays")
+        loads = counted(len(work.loads), "1 load", "{} loads")
+        shared = f", {work.shared} of them shared" if work.shared else ""
+        return [
+            f"All together: {trays} in {loads}{shared}; hands {time_text(work.hands_min)}, "
+            f"{time_text(work.elapsed_min)} from the first step to the last if nothing waits "
+            "for a night."
+        ]
 
     def _take(self) -> None:
         """Make each formula's batch that of the day."""
