@@ -111,12 +111,13 @@ class SaidUnit(Struct, frozen=True):
     allergens: list[str]
 
 
-class SaidSheet(Struct, frozen=True):
-    """A sheet [mm]."""
+class SaidSheet(Struct, frozen=True, omit_defaults=True):
+    """A sheet [mm]; of a round its length and width are those across."""
 
     length_mm: float
     width_mm: float
     thickness_mm: float
+    round: bool = False
 
 
 class SaidPieces(Struct, frozen=True):
@@ -272,8 +273,8 @@ def _step(step: MakeStep) -> SaidStep:
         list(step.on),
         [_entry(n) for n in step.lines],
         [SaidWeigh(n.part.value, n.material, _g(n.grams), n.product) for n in step.weighs],
-        _sheet(step.sheet),
-        _sheet(step.roll_to),
+        _sheet(step.sheet, is_round=step.round),
+        _sheet(step.roll_to, is_round=step.round),
         [SaidPieces(p.product, p.count) for p in step.gives],
         round(step.hands_min, PLACES_MIN),
         round(step.alone_min, PLACES_MIN),
@@ -289,13 +290,14 @@ def _entry(line: LineOf) -> SaidEntry:
     return SaidEntry(line.part.value, line.material, round(line.grams, 6), line.product)
 
 
-def _sheet(box: Box | None) -> SaidSheet | None:
+def _sheet(box: Box | None, *, is_round: bool) -> SaidSheet | None:
     if box is None:
         return None
     return SaidSheet(
         round(box.length_mm, PLACES_MM),
         round(box.width_mm, PLACES_MM),
         round(box.height_mm, PLACES_G),
+        is_round,
     )
 
 

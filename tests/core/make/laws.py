@@ -1,5 +1,6 @@
 """The laws that every make obeys, told as the list of those it breaks."""
 
+import math
 from collections import defaultdict
 
 from aplomb.core.make.step import Make
@@ -171,6 +172,15 @@ def _sheets(make: Make, density: float) -> list[str]:
             told.append(f"{step.key}: the sheet is not what was rolled")
         for each in step.gives:
             cut[each.product] += each.count
+    for step in make.steps:
+        if step.kind == "relax" and step.gives:  # rolled by itself and not cut
+            assert step.sheet is not None
+            share = math.pi / 4 if step.round else 1.0
+            mass = step.sheet.volume_ml * share * density
+            if abs(mass - grams[step.on[0]]) > 1e-6 * mass:
+                told.append(f"{step.key}: a piece of {mass:.4f} g has {grams[step.on[0]]:.4f}")
+            for each in step.gives:
+                cut[each.product] += each.count
     made = {p.product: p.count for p in make.gives.pieces}
     told += [
         f"{name}: {many} cut, {made.get(name)} given"
@@ -190,7 +200,8 @@ def _goal(make: Make, formula: Formula) -> list[str]:
         if make.gives.kept_g <= 0:
             told.append("nothing is kept")
     if make.goal.kind == "as_written":
-        for part in (Part.DOUGH, Part.BLOCK, Part.DUSTING, Part.BETWEEN, Part.FINISH):
+        on_pieces = (Part.FINISH,) if make.gives.pieces else ()
+        for part in (Part.DOUGH, Part.BLOCK, Part.DUSTING, Part.BETWEEN, *on_pieces):
             for line in formula.lines(part):
                 wanted = sum(n.grams for n in formula.lines(part) if n.material == line.material)
                 got = sum(

@@ -11,7 +11,7 @@ from aplomb.core.oven.programme import BakeStep, Programme
 from aplomb.core.paste.formula import Batch, Formula
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.make_up import MAKE_UPS
-from aplomb.core.paste.product import CutPart, Cutting, Product
+from aplomb.core.paste.product import UNTRIMMED, CutPart, Cutting, Product
 
 LINES = (
     "envelope 3 4 / 3 4 /", "thirds 3@9 3@9 /30 3@9 3@8 /", "halves 4 / 4 /45", "inverse 4 4 /60 3",
@@ -106,6 +106,8 @@ def _product(pick: random.Random, at: int) -> Product:
         filling_is=pick.choice(["", "raw", "bought"]),  # type: ignore[arg-type]
         parts=(CutPart("lid", 50.0),) if pick.random() < 0.1 else (),
     )
+    if shape in UNTRIMMED and not made.parts and pick.random() < 0.25:
+        return replace(made, untrimmed=True, wanted=min(made.wanted, 24))
     return replace(made, offcut_g=15.0, wanted=5) if at and pick.random() < 0.3 else made
 
 

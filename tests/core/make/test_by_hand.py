@@ -1,5 +1,8 @@
 """Whole makes worked by hand, step by step."""
 
+import math
+from collections import Counter
+
 import pytest
 from msgspec.structs import replace
 
@@ -9,6 +12,7 @@ from aplomb.core.make.make import make_of
 from aplomb.core.paste.formula import Batch, Formula, Part
 from aplomb.core.paste.line import Line
 from aplomb.core.paste.product import Cutting, Product
+from aplomb.core.study.study import make_study
 
 SQUARES = Formula(
     "Squares",
@@ -175,6 +179,28 @@ def test_the_width_for_enclosing_is_its_own(plain_house):
 
     assert (width(as_rolled, "enclose"), width(as_rolled, "turn")) == pytest.approx((300, 300))
     assert (width(own, "enclose"), width(own, "turn")) == pytest.approx((180, 300))
+
+
+def test_an_untrimmed_round_is_rolled_by_itself_and_nothing_is_scrap(plain_house):
+    """Six rounds of 240 mm, 3 mm thick: π/4 × 24² × 0.3 cm = 135.7 mL each, all of it in the piece.
+    Blocks are alike, so that each gives as many."""
+    galette = Product("Galette", shape="round", length_mm=240, untrimmed=True, wanted=6)
+    study, make = made(replace(SQUARES, products=(galette,)), plain_house)
+    density = study.accounts.density_g_ml
+    each_g = math.pi / 4 * 24**2 * 0.3 * density
+    (given,) = make.gives.pieces
+    assert given.count >= 6
+    assert given.each_g == pytest.approx(each_g)
+    assert make.gives.scrap_g == pytest.approx(0, abs=1e-6)
+    assert make.lines_g == pytest.approx(given.count * each_g)
+    kinds = Counter(s.kind for s in make.steps)
+    assert kinds["sheet"] == kinds["relax"] == given.count
+    assert kinds["cut"] == 0
+    rolled = next(s for s in make.steps if s.kind == "sheet")
+    assert rolled.round
+    assert (rolled.sheet.length_mm, rolled.sheet.width_mm) == (240, 240)
+    too_large = replace(galette, length_mm=900)
+    assert "no room" in make_study(replace(SQUARES, products=(too_large,)), plain_house).cut_trouble
 
 
 def test_a_coil_is_sliced_not_rolled_out(plain_house):

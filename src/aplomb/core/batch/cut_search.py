@@ -17,7 +17,7 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.batch.blanks import piece_ml
 from aplomb.core.batch.blocks import block_has_room, largest_block_ml
-from aplomb.core.batch.cutting import CutPlan, Limits, best_cut, thicknesses
+from aplomb.core.batch.cutting import CutPlan, Limits, best_cut, thicknesses, untrimmed_cut
 from aplomb.core.batch.sheets import Sheets
 from aplomb.core.folds.plan import Plan
 from aplomb.core.oven.programme import Programme
@@ -124,6 +124,8 @@ class _Outlines(Struct, frozen=True):
     thickness_mm: float
     blocks: int
     least_blocks: int
+    alone: int = -1
+    """Which product, of one that is rolled piece by piece."""
 
 
 @lru_cache(maxsize=256)
@@ -156,11 +158,19 @@ def _asked(
     outlines = tuple(_outline(p, n) for p, n in zip(products, raw, strict=True))
     groups = thicknesses(outlines, sheet_mm)
     bare = replace(cutting, scrap_pct=0.0, scrap_g=0.0)
-    each = blocks if len(groups) == 1 else 0
-    return tuple(
+    alone = [i for i, p in enumerate(outlines) if p.is_cut and p.untrimmed]
+    each = blocks if len(groups) + len(alone) == 1 else 0
+    asked = [
         _Outlines(outlines, sheet_mm, bare, limits, thickness, each, least_blocks)
         for thickness in groups
-    )
+    ]
+    least = least_blocks if len(groups) + len(alone) == 1 else 1  # blocks alike make more pieces
+    asked += [
+        _Outlines(outlines, sheet_mm, bare, limits, p.sheet_mm or sheet_mm, each, least, i)
+        for i, p in enumerate(outlines)
+        if i in alone
+    ]
+    return tuple(asked)
 
 
 def _plans(
@@ -193,6 +203,9 @@ def _searched(asked: _Outlines, block_ml: float) -> CutPlan:
     trouble: AplombError | None = None
     for limits in asked.limits:
         try:
+            if asked.alone >= 0:
+                found.append(_alone(asked, replace(limits, block_ml=block_ml)))
+                continue
             found.append(
                 best_cut(
                     asked.products,
@@ -213,6 +226,18 @@ def _searched(asked: _Outlines, block_ml: float) -> CutPlan:
         return replace(best, from_ml=block_ml, below_ml=block_ml)
     low, high = max(p.from_ml for p in found), min(p.below_ml for p in found)
     return replace(best, from_ml=low, below_ml=high)
+
+
+def _alone(asked: _Outlines, limits: Limits) -> CutPlan:
+    return untrimmed_cut(
+        asked.products,
+        asked.alone,
+        asked.sheet_mm,
+        asked.cutting,
+        limits,
+        asked.blocks,
+        asked.least_blocks,
+    )
 
 
 def sheets_for(case: CutCase, blocks: int = 0, *, search: bool = True) -> Sheets | None:
@@ -367,7 +392,7 @@ def _most_that_fit(
             return False, math.inf
         if plans is None:
             raise _NotKnownError
-        volume = sum(plan.sheet.volume_ml * plan.sheets for plan in plans)
+        volume = sum(plan.sheet_ml * plan.sheets for plan in plans)
         if volume <= rolled_ml + CLOSE_ML and not any(sum(p.lacking()) for p in plans):
             best.append(plans)
             return True, volume

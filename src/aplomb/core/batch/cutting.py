@@ -72,6 +72,10 @@ class CutPlan(Struct, frozen=True):
         Pieces wanted of each of `products` [-].
     tried : int
         Sheets that were looked at to find it [-]; 0 for a given one.
+    untrimmed : bool
+        Each sheet is one piece, rolled to its size and used as it is.
+    round : bool
+        The sheet is a round: as long and wide as across.
     of_stock : bool
         True when its blocks are there already and come out of the freezer.
     from_ml, below_ml : float
@@ -89,6 +93,8 @@ class CutPlan(Struct, frozen=True):
     blocks: int
     wanted: tuple[int, ...]
     tried: int = 0
+    untrimmed: bool = False
+    round: bool = False
     of_stock: bool = False
     from_ml: float = 0.0
     below_ml: float = math.inf
@@ -122,7 +128,13 @@ class CutPlan(Struct, frozen=True):
     @property
     def sheet_mm2(self) -> float:
         """Area of one sheet [mm²]."""
-        return self.sheet.length_mm * self.sheet.width_mm
+        box = self.sheet.length_mm * self.sheet.width_mm
+        return box * math.pi / 4 if self.round else box
+
+    @property
+    def sheet_ml(self) -> float:
+        """Volume of one sheet [mL]."""
+        return self.sheet_mm2 * self.sheet.height_mm / 1000
 
     @property
     def pieces_mm2(self) -> float:
@@ -141,6 +153,8 @@ class CutPlan(Struct, frozen=True):
     @property
     def edges_mm2(self) -> float:
         """Edges trimmed off one sheet [mm²]."""
+        if self.untrimmed:
+            return 0.0
         inner = max(0.0, self.sheet.length_mm - 2 * self.edge_mm) * max(
             0.0, self.sheet.width_mm - 2 * self.edge_mm
         )
@@ -169,8 +183,11 @@ class CutPlan(Struct, frozen=True):
 
 
 def thicknesses(products: Sequence[Product], sheet_mm: float) -> list[float]:
-    """Give the thicknesses that wanted products are cut from, the formula's own first [mm]."""
-    found = {p.sheet_mm or sheet_mm for p in products if p.is_cut}
+    """Give the thicknesses that wanted products are cut from, the formula's own first [mm].
+
+    What is used untrimmed is rolled by itself: `untrimmed_cut`.
+    """
+    found = {p.sheet_mm or sheet_mm for p in products if p.is_cut and not p.untrimmed}
     return sorted(found, key=lambda each: (each != sheet_mm, each))
 
 
@@ -226,7 +243,9 @@ def best_cut(
     if thickness_mm is None:
         thickness_mm = next(iter(thicknesses(products, sheet_mm)), sheet_mm)
     here = [
-        i for i, p in enumerate(products) if p.is_cut and (p.sheet_mm or sheet_mm) == thickness_mm
+        i
+        for i, p in enumerate(products)
+        if p.is_cut and not p.untrimmed and (p.sheet_mm or sheet_mm) == thickness_mm
     ]
     if not here:
         raise AplombError("No pieces ordered yet. Enter how many for one of the products.")
@@ -237,6 +256,68 @@ def best_cut(
         return task.given(blocks) if blocks else task.given_enough(max(1, least_blocks))
     task.refuse_too_large(products)
     return task.searched(blocks, max(1, least_blocks))
+
+
+def untrimmed_cut(
+    products: Sequence[Product],
+    at: int,
+    sheet_mm: float,
+    cutting: Cutting,
+    limits: Limits,
+    blocks: int = 0,
+    least_blocks: int = 1,
+) -> CutPlan:
+    """Give the sheets of a product that is rolled piece by piece and not trimmed.
+
+    Parameters
+    ----------
+    at : int
+        Which of the products.
+    sheet_mm : float
+        Thickness of the formula's final sheet [mm].
+    blocks, least_blocks : int
+        As in `best_cut`.
+
+    Raises
+    ------
+    AplombError
+        When a piece is larger than bench or block.
+    """
+    product = products[at]
+    (blank,) = blanks_of(product)[:1]
+    sheet = Box(blank.length_mm, blank.width_mm, product.sheet_mm or sheet_mm)
+    rolled = rolled_of(sheet, cutting)
+    tray = (limits.lies_long_mm, limits.lies_wide_mm)
+    if (
+        rolled.length_mm > limits.long_mm + CLOSE_MM
+        or rolled.width_mm > limits.wide_mm + CLOSE_MM
+        or sheet.length_mm > tray[0] + CLOSE_MM
+        or sheet.width_mm > tray[1] + CLOSE_MM
+    ):
+        size = sides_mm(rolled.length_mm, rolled.width_mm)
+        raise AplombError(
+            f"“{product.name}” is rolled to {size}, for which there is no room. "
+            "Make it smaller, or change the bench and belt in the house."
+        )
+    layout = lay([blank], [1], "across", sheet.width_mm, sheet.length_mm, None)
+    one = CutPlan(
+        (at,), ((0, blank),), layout, sheet, rolled, 0.0, 1, 1, (product.wanted,),
+        untrimmed=True, round=blank.round,
+    )  # fmt: skip
+    most = math.floor(limits.block_ml / one.sheet_ml + 1e-9) if one.sheet_ml > 0 else 0
+    if limits.block_ml < math.inf and most < 1:
+        raise AplombError(f"“{product.name}” takes more paste than a block that has room here.")
+    fewest = max(1, least_blocks)
+    number = blocks or fewest
+    if not blocks and limits.block_ml < math.inf:
+        number = max(fewest, math.ceil(product.wanted / most))
+    each = max(1, math.ceil(product.wanted / number))
+    below = math.inf
+    if number > fewest and not blocks:
+        below = math.ceil(product.wanted / (number - 1)) * one.sheet_ml
+    return replace(
+        one, sheets=each * number, blocks=number, from_ml=each * one.sheet_ml, below_ml=below
+    )
 
 
 class _Task(Struct, frozen=True):

@@ -41,7 +41,7 @@ def taken(formula: Formula, sheets: Sheets) -> Formula:
     sheets : Sheets
         Its own, of a single thickness; of several each goes on finding its own.
     """
-    if len(sheets.plans) != 1:
+    if len(sheets.plans) != 1 or sheets.plans[0].untrimmed:
         return formula
     plan = sheets.plans[0]
     cutting = replace(

@@ -7,7 +7,7 @@ from msgspec import Struct
 from aplomb.core.base.errors import AplombError, as_sentence
 from aplomb.core.base.figures import weight_text
 from aplomb.core.batch.blocks import PRESSED, sized_block
-from aplomb.core.batch.cutting import rolled_of
+from aplomb.core.batch.cutting import CutPlan, rolled_of
 from aplomb.core.batch.scaled import BlockGroup
 from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.enclosing import Enclosing
@@ -336,7 +336,41 @@ class Blocks:
                 for at, many in zip(plan.products, plan.pieces(), strict=True)
                 if many > 0
             )
-            self._sheet(key, f"{key}.s{part}", plan.sheet, sheet_g, pieces, plan.edge_mm)
+            unit = f"{key}.s{part}"
+            if plan.untrimmed:
+                self._untrimmed(key, unit, plan, sheet_g, pieces)
+            else:
+                self._sheet(key, unit, plan.sheet, sheet_g, pieces, plan.edge_mm)
+
+    def _untrimmed(
+        self, block: str, key: str, plan: CutPlan, grams: float, pieces: tuple[PiecesOf, ...]
+    ) -> None:
+        """Roll a piece by itself to its size, and use it as it is."""
+        gather = self.gather
+        gather.unit(key, "sheet", grams)
+        gather.follows(key, gather.last(block)[0])
+        gather.add(
+            "sheet",
+            key,
+            of=self.many,
+            **self._dusted_sheet(grams),
+            sheet=plan.sheet,
+            roll_to=plan.rolled,
+            round=plan.round,
+            done=len(self.plan.steps),
+            words="Roll each to a round" if plan.round else "Roll each to its size",
+            cautions=(words.ROLLERS,) if gather.sheeter else (),
+        )
+        at = gather.add(
+            "relax",
+            key,
+            sheet=plan.sheet,
+            round=plan.round,
+            alone_min=usual.RELAX_MIN,
+            gives=pieces,
+            words="Lift it and let it shrink back; it is not trimmed",
+        )
+        self.cuts.append(Cut(at, pieces))
 
     def _sheet(
         self,

@@ -47,7 +47,9 @@ def make_of(
     at one kind of step, and wholly.
     """
     scaled = study.scaled
-    lines = tuple(_line(w) for w in scaled.lines if w.exact_g > 0 and _is_made(w, goal))
+    any_made = any(m.pieces > 0 for m in (*scaled.made, *scaled.from_offcuts))
+    ends = goal.kind == "keep" or not any_made
+    lines = tuple(_line(w) for w in scaled.lines if w.exact_g > 0 and _is_made(w, ends=ends))
     if scaled.trouble or (scaled.factor <= 0 and not scaled.frozen_g):
         told = scaled.trouble or "There is nothing to make."
         empty = Gives((), 0.0, 0.0, 0.0, 0.0)
@@ -60,6 +62,8 @@ def make_of(
     steps = tuple(gather.steps)
     trouble = [each for each in (study.cut_trouble, study.fold_trouble) if each]
     trouble += making.trouble
+    if goal.kind != "keep" and not any_made:
+        trouble.append("This is not enough paste for one piece: make more, or a smaller piece.")
     return Make(
         uid,
         study.formula.name,
@@ -101,8 +105,9 @@ def _with_allergens(making: Making, unit: Unit) -> Unit:
     return replace(unit, allergens=tuple(sorted(found)))
 
 
-def _is_made(weighed: Weighed, goal: Goal) -> bool:
-    return goal.kind != "keep" or weighed.part in OF_PASTE
+def _is_made(weighed: Weighed, *, ends: bool) -> bool:
+    """Tell whether a line is used: what goes on the pieces only where there are some."""
+    return not ends or weighed.part in OF_PASTE
 
 
 def _line(weighed: Weighed) -> MakeLine:

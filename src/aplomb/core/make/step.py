@@ -129,6 +129,8 @@ class MakeStep(Struct, frozen=True):
         What can hurt, at this step.
     done : int
         Steps of the plan done when it ends [-].
+    round : bool
+        Its sheet is a round, as long and wide as across.
     programme : Programme or None
         Of a load.
     """
@@ -151,6 +153,7 @@ class MakeStep(Struct, frozen=True):
     sign: str = ""
     cautions: tuple[str, ...] = ()
     done: int = 0
+    round: bool = False
     programme: Programme | None = None
 
 

@@ -45,6 +45,9 @@ SIZE_WORDS: dict[Shape, tuple[str, str, str]] = {
 }
 """What a product's three sizes are for each shape; empty where a shape has no such size."""
 
+UNTRIMMED: tuple[Shape, ...] = ("round", "rectangle", "strip")
+"""Shapes that can be rolled by themselves and used untrimmed."""
+
 Grain = Literal["free", "along", "across"]
 """How a piece lies on the sheet: its length with the last rolling, across it, or as it fits."""
 
@@ -99,6 +102,9 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
         ring [mm]; 0 for the ring's own.
     both_sides : bool
         A log is rolled up from both sides to its middle.
+    untrimmed : bool
+        A round, rectangle or strip that is rolled by itself to its size and used as it is: no sheet
+        is cut, no edge trimmed.
     parts : tuple of CutPart
         What else is cut for it.
     pressed_length_mm, pressed_width_mm : float
@@ -144,6 +150,7 @@ class Product(Struct, frozen=True, forbid_unknown_fields=True):
     disc_mm: float = 0.0
     band_mm: float = 0.0
     both_sides: bool = False
+    untrimmed: bool = False
     parts: tuple[CutPart, ...] = ()
     pressed_length_mm: float = 0.0
     pressed_width_mm: float = 0.0
@@ -228,6 +235,10 @@ def check_product(product: Product, place: str, wrong: Problems) -> None:
         )
     if product.shape == "slice" and product.inner_mm > product.width_mm:
         wrong.add(f"{place}: the slice is thicker than the log is long; make it thinner.")
+    if product.untrimmed and product.shape not in UNTRIMMED:
+        wrong.add(f"{place}: only a round, rectangle or strip is used untrimmed.")
+    if product.untrimmed and product.parts:
+        wrong.add(f"{place}: what is used untrimmed has no parts cut for it.")
     if product.shape == "outline":
         _check_outline(product.points, place, wrong)
     number(f"{place}, slant", product.lean, 0, 1, "")

@@ -409,9 +409,34 @@ def _cut_of(formula: Formula, accounts: Accounts, reference: Reference, *, searc
     if accounts.rolled_density_g_ml is None:
         return _Cut(trouble="The paste has no weight yet: there is no sheet to cut.")
     batch = formula.batch
-    loose = None
-    if batch.fixed != "pieces" or any(step.way is Way.TRIM for step in formula.plan.steps):
-        loose = _sized(formula, accounts, reference)
+    trims = any(step.way is Way.TRIM for step in formula.plan.steps)
+    loose = _sized(formula, accounts, reference) if trims or batch.fixed != "pieces" else None
+    found = _cut_with(formula, accounts, reference, loose, search=search)
+    for _ in range(MOST_ROUNDS if trims and batch.fixed != "pieces" else 0):
+        if found.sheets is None:
+            break
+        # several blocks lose more to the trims between the folds than the one that was thought of
+        now = _sized(formula, accounts, reference, found.sheets)
+        if now.scaled.trouble or found.sheets.sheets_g <= now.scaled.rolled_g * (1 + CLOSE_SHARE):
+            break
+        found = _cut_with(formula, accounts, reference, now, search=search)
+    return found
+
+
+MOST_ROUNDS, CLOSE_SHARE = 4, 1e-9
+"""How often sheets are laid anew for what the trims leave of their blocks, and what is enough."""
+
+
+def _cut_with(
+    formula: Formula,
+    accounts: Accounts,
+    reference: Reference,
+    loose: Sized | None,
+    *,
+    search: bool,
+) -> _Cut:
+    """Find the cut plan for what is known of the blocks so far."""
+    batch = formula.batch
     losses = losses_of(batch, reference.made_batches, reference.uid)
     folded = 0.0
     if loose is not None:

@@ -21,7 +21,6 @@ from aplomb.core.base.figures import (
     mm_text,
     num,
     number_text,
-    sides_cm,
 )
 from aplomb.core.base.quantity import parse_count, parse_percent
 from aplomb.core.base.texts import counted
@@ -36,7 +35,7 @@ from aplomb.core.paste.product import Cutting, Product
 from aplomb.core.study.study import Study
 from aplomb.desk.batch.cut_view import CutView
 from aplomb.desk.batch.product_editor import ProductEditor, size_text
-from aplomb.desk.drawings.cut_plan import letter, part_letter
+from aplomb.desk.drawings.cut_plan import letter, part_letter, roll_size, sheet_size
 from aplomb.desk.kit.fields import button, card, fit_rows, label, plain_tip, row, wrapping
 from aplomb.desk.kit.figure_table import FigureTable, Row
 from aplomb.desk.kit.flow import Flow
@@ -44,7 +43,7 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_length, read_mass
-from aplomb.work.words.steps import blank_size, rolled_to
+from aplomb.work.words.steps import blank_size
 
 ROWS_WORDS = {"": "either", "across": "across", "along": "lengthwise"}
 LIES_WORDS = {"bench": "the bench", "tray": "a tray, uncut"}
@@ -348,7 +347,10 @@ class CutPage(Page):
         self._shown_plan = min(self._shown_plan, len(found.plans) - 1)
         self._which.clear()
         for plan in found.plans:
-            self._which.addItem(f"{mm_text(plan.sheet.height_mm, 2)} thick")
+            study = self._session.study
+            one = study.formula.products[plan.products[0]].name if study else ""
+            thick = f"{mm_text(plan.sheet.height_mm, 2)} thick"
+            self._which.addItem(one if plan.untrimmed else thick)
         self._which.setCurrentIndex(self._shown_plan)
         self._which.setVisible(len(found.plans) > 1)
         self.take.setEnabled(len(found.plans) == 1)
@@ -370,15 +372,18 @@ class CutPage(Page):
         names = [p.name for p in study.formula.products]
         blocks = counted(plan.blocks, "1 block", "{} blocks")
         self._big.setText(
-            f"{counted(plan.sheets, '1 sheet', '{} sheets')} of "
-            f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)} from {blocks}"
+            f"{counted(plan.sheets, '1 sheet', '{} sheets')} of {sheet_size(plan)} from {blocks}"
         )
         rolled = plan.rolled
         words = (
-            f"Roll to {rolled_to(rolled)}, "
+            f"Roll to {roll_size(plan)}, "
             f"{mm_text(rolled.height_mm, 1)} thick; let it shrink back to "
-            f"{mm_text(plan.sheet.height_mm, 2)} thick, then cut. "
-            f"{number_text(plan.yield_pct)} % of the sheet goes into pieces."
+            f"{mm_text(plan.sheet.height_mm, 2)} thick"
+            + (
+                "; it is used as it is, not trimmed."
+                if plan.untrimmed
+                else f", then cut. {number_text(plan.yield_pct)} % of the sheet goes into pieces."
+            )
         )
         if any(plan.lacking()):
             words += f" {sum(plan.lacking())} of the ordered pieces do not fit on this sheet."

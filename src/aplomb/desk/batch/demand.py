@@ -304,11 +304,9 @@ class DemandPage(Page):
         trays = counted(work.trays, "1 tray", "{} trays")
         loads = counted(len(work.loads), "1 load", "{} loads")
         shared = f", {work.shared} of them shared" if work.shared else ""
-        return [
-            f"All together: {trays} in {loads}{shared}; hands {time_text(work.hands_min)}, "
-            f"{time_text(work.elapsed_min)} from the first step to the last if nothing waits "
-            "for a night."
-        ]
+        hands, long = time_text(work.hands_min), time_text(work.elapsed_min)
+        told = f"All together: {trays} in {loads}{shared}; hands {hands}, {long} from the first"
+        return [f"{told} step to the last if nothing waits for a night."]
 
     def _take(self) -> None:
         """Make each formula's batch that of the day."""

@@ -30,6 +30,7 @@ from aplomb.core.paste.product import (
     SHAPE_WORDS,
     SHAPES,
     SIZE_WORDS,
+    UNTRIMMED,
     Product,
     parts_text,
     points_text,
@@ -122,6 +123,8 @@ class ProductEditor(QFrame):
         on_checked(self.inside, lambda on: self._put(inside_used=on))
         self.both_sides = QCheckBox("Rolled up from both sides")
         on_checked(self.both_sides, lambda on: self._put(both_sides=on))
+        self.untrimmed = QCheckBox("Rolled to its size, not trimmed")
+        on_checked(self.untrimmed, lambda on: self._put(untrimmed=on))
         percent = partial(parse_percent, decimal=decimal_sign())
         self._wide(0, "name", "Name", str.strip)
         self._grid.addWidget(label("Shape", "small"), 1, 0)
@@ -152,6 +155,7 @@ class ProductEditor(QFrame):
         self._grid.addWidget(self.grain, 10, 1, 1, 3)
         self._grid.addWidget(self.inside, 11, 0, 1, 4)
         self._grid.addWidget(self.both_sides, 11, 0, 1, 4)
+        self._grid.addWidget(self.untrimmed, 11, 0, 1, 4)
         self._wide(12, "finish", "Finish", str.strip)
         self.make_up = self._choice(13, "make_up", "Made up", MAKE_UP_WORDS)
         self._lines = QVBoxLayout()
@@ -236,6 +240,8 @@ class ProductEditor(QFrame):
         self.inside.setVisible(product.shape in ("case", "frame"))
         give_checked(self.both_sides, product.both_sides)
         self.both_sides.setVisible(product.shape == "slice")
+        give_checked(self.untrimmed, product.untrimmed)
+        self.untrimmed.setVisible(product.shape in UNTRIMMED)
         words = SIZE_WORDS[product.shape]
         for name, said in zip(SIZES, words, strict=True):
             self._show(name, bool(said), in_measures(f"{said.capitalize()}, mm"))

@@ -6,11 +6,12 @@ from msgspec import Struct
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
-from aplomb.core.base.figures import cm_text, number_text, sides_cm
+from aplomb.core.base.figures import cm_text, number_text, rolled_text, sides_cm
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Layout, Placed
+from aplomb.work.words.steps import rolled_to
 
 SHEET, EDGE = QColor("#EAD9B6"), QColor("#CBB284")
 SCRAP = QColor("#DCC9A0")
@@ -136,7 +137,10 @@ def paint_cut_plan(
     sheet = QRectF(0, 0, plan.sheet.length_mm, plan.sheet.width_mm)
     painter.setPen(QPen(EDGE, 1.6 * thin))
     painter.setBrush(SCRAP)
-    painter.drawRect(sheet)
+    if plan.round:
+        painter.drawEllipse(sheet)
+    else:
+        painter.drawRect(sheet)
     if edge > 0:
         hatch = QBrush(EDGE, Qt.BrushStyle.BDiagPattern)
         hatch.setTransform(painter.transform().inverted()[0])
@@ -227,6 +231,21 @@ def _paint_cuts(painter: QPainter, plan: CutPlan, scale: float) -> None:
             painter.drawLine(QLineF(-reach, v, length + reach, v))
 
 
+def sheet_size(plan: CutPlan) -> str:
+    """Write the size of a sheet as it is cut; of a round what it is across."""
+    if plan.round:
+        return f"{cm_text(plan.sheet.length_mm, 1)} across"
+    return sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)
+
+
+def roll_size(plan: CutPlan) -> str:
+    """Write what a sheet is rolled to, as people roll it; a round by what it is across."""
+    if plan.round:
+        across = max(plan.rolled.length_mm, plan.rolled.width_mm)
+        return f"a round of {rolled_text(across, up=True)}"
+    return rolled_to(plan.rolled)
+
+
 def _paint_sizes(painter: QPainter, where: QRectF, plan: CutPlan, marks: Marks) -> None:
     painter.setFont(marks.font)
     painter.setPen(marks.ink)
@@ -269,7 +288,6 @@ def plan_words(plan: CutPlan, names: Sequence[str]) -> str:
         for product, n in zip(plan.products, plan.pieces(), strict=True)
     )
     return (
-        f"{sheets} of "
-        f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, '.1f')} give "
+        f"{sheets} of {sheet_size(plan)} give "
         f"{pieces}; {plan.yield_pct:.0f} % of the sheet is in pieces."
     )

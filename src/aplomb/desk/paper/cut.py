@@ -12,11 +12,18 @@ from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Placed
 from aplomb.core.batch.sheets import Sheets
 from aplomb.core.study.study import Study
-from aplomb.desk.drawings.cut_plan import Marks, letter, paint_cut_plan, part_letter
+from aplomb.desk.drawings.cut_plan import (
+    Marks,
+    letter,
+    paint_cut_plan,
+    part_letter,
+    roll_size,
+    sheet_size,
+)
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, PrintedPage, font
-from aplomb.work.words.steps import blank_size, rolled_to
+from aplomb.work.words.steps import blank_size
 
 INNER = WIDE - 2 * MARGIN
 MOST_TILES = 120
@@ -56,17 +63,25 @@ def _plan(page: PrintedPage, plan: CutPlan, sheets: Sheets, study: Study) -> Non
     for words in (
         (
             f"Roll {counted(plan.sheets, '1 sheet', '{} sheets')} to "
-            f"{rolled_to(rolled)}, "
+            f"{roll_size(plan)}, "
             f"{mm_text(rolled.height_mm, 1)} "
             f"thick, from {counted(plan.blocks, '1 block', '{} blocks')}."
         ),
         (
             "Lift the sheet and let it shrink back to "
-            f"{sides_cm(plan.sheet.length_mm, plan.sheet.width_mm, 1)}, "
-            f"{mm_text(plan.sheet.height_mm, 2)} thick; trim {mm_text(plan.edge_mm, 1)} "
-            "off every rolled edge."
+            f"{sheet_size(plan)}, {mm_text(plan.sheet.height_mm, 2)} thick; "
+            + (
+                "it is used as it is."
+                if plan.untrimmed
+                else f"trim {mm_text(plan.edge_mm, 1)} off every rolled edge."
+            )
         ),
-        "Cut the thick lines first, from edge to edge, with a long sharp blade straight down.",
+        (
+            "No edge is trimmed and nothing is cut."
+            if plan.untrimmed
+            else "Cut the thick lines first, from edge to edge, with a long sharp blade straight "
+            "down."
+        ),
     ):
         page.y += page.text(MARGIN, page.y, INNER, words, font(12.5), wrap=True) + 0.6
     page.y += 3

@@ -5,7 +5,15 @@ from itertools import groupby
 
 from msgspec import Struct
 
-from aplomb.core.base.figures import mass_text, mm_text, num, number_text, sides_cm
+from aplomb.core.base.figures import (
+    cm_text,
+    mass_text,
+    mm_text,
+    num,
+    number_text,
+    rolled_text,
+    sides_cm,
+)  # fmt: skip
 from aplomb.core.base.house import House
 from aplomb.core.base.texts import counted
 from aplomb.core.make.step import LineOf, Make, MakeStep
@@ -118,6 +126,13 @@ def _told(steps: list[MakeStep], pantry: Pantry, name: str) -> Told:
 def _sizes(step: MakeStep) -> Iterable[str]:
     if step.roll_to is not None and step.sheet is not None:
         to, back = step.roll_to, step.sheet
+        if step.round:
+            yield (
+                f"Roll to a round of {rolled_text(to.length_mm, up=True)}, "
+                f"{mm_text(to.height_mm, 1)} thick; it shrinks back to "
+                f"{cm_text(back.length_mm, 1)}, {mm_text(back.height_mm, 2)} thick."
+            )
+            return
         yield f"Roll to {rolled_to(to)}, {mm_text(to.height_mm, 1)} thick."
         if abs(to.length_mm - back.length_mm) > 1 or abs(to.width_mm - back.width_mm) > 1:
             yield (
@@ -141,7 +156,7 @@ def _enters(steps: Sequence[MakeStep], pantry: Pantry) -> Iterable[str]:
 
 
 def _gives(steps: Sequence[MakeStep]) -> Iterable[str]:
-    if steps[0].kind not in ("cut", "slice") or steps[0].on[0][:1] == "p":
+    if steps[0].kind not in ("cut", "slice", "relax") or steps[0].on[0][:1] == "p":
         return
     found: dict[str, int] = {}
     for each in (p for step in steps for p in step.gives):
@@ -149,6 +164,9 @@ def _gives(steps: Sequence[MakeStep]) -> Iterable[str]:
     for name, many in found.items():
         of_logs = steps[0].kind == "slice"
         one, more = ("1 log", "{} logs") if of_logs else ("1 sheet", "{} sheets")
+        if steps[0].kind == "relax":
+            yield f"{number_text(many, 0)} {name or 'pieces'}, each as it was rolled."
+            continue
         sheets = counted(len(steps), one, more)
         yield f"{number_text(many, 0)} {name or 'pieces'} from {sheets}."
 
@@ -178,6 +196,8 @@ def last_sheets(make: Make) -> list[tuple[str, list[str]]]:
     """Say what the last sheets are rolled to and what is cut of each, those that are alike once."""
     found = []
     cuts = [step for step in make.steps if step.kind == "cut"]
+    sizes = {step.sheet: step for step in _alone(make)}
+    found += [_untrimmed(step, make) for step in sizes.values()]
     for step in _ordered(cuts):
         alike = [each for each in cuts if each.sheet == step.sheet]
         rolled = next(s for s in make.steps if s.kind == "sheet" and s.on == step.on)
@@ -194,6 +214,24 @@ def last_sheets(make: Make) -> list[tuple[str, list[str]]]:
             lines.append(f"cut {', '.join(cut)}{each}")
         found.append((title, lines))
     return found
+
+
+def _alone(make: Make) -> list[MakeStep]:
+    """Give the pieces that are rolled one by one and not cut."""
+    return [step for step in make.steps if step.kind == "relax" and step.gives]
+
+
+def _untrimmed(step: MakeStep, make: Make) -> tuple[str, list[str]]:
+    """Say what pieces are rolled to that are not cut."""
+    rolled = next(s for s in make.steps if s.kind == "sheet" and s.on == step.on)
+    to = rolled.roll_to
+    assert to is not None
+    alike = [each for each in _alone(make) if each.sheet == step.sheet]
+    size = rolled_text(to.length_mm, up=True) if step.round else rolled_to(to)
+    shape = "a round of " if step.round else ""
+    name = step.gives[0].product or "pieces"
+    lines = [f"roll each to {shape}{size}, {mm_text(to.height_mm, 1)}; it is not trimmed"]
+    return f"{len(alike)} {name}", lines
 
 
 def cautions_of(formula: Formula, pantry: Pantry, house: House) -> Iterable[str]:
