@@ -29,7 +29,7 @@ def test_the_fat_on_an_area_is_as_thick_as_its_weight_makes_it(study, text):
     assert found["fat_block_mm"] == pytest.approx(fat_ml * 1000 / (270 * 90), abs=0.05)
     assert (found["fat_length_mm"], found["fat_width_mm"]) == (270, 90)
     made = replace(study.formula, **found)
-    assert size_shown(made, "fat_block_mm") == "27 × 9 cm"
+    assert size_shown(made, "fat_block_mm") == "27×9 cm"
 
 
 def test_a_thickness_lets_the_area_follow_again(study, known):

@@ -347,8 +347,7 @@ class CutPage(Page):
         self._shown_plan = min(self._shown_plan, len(found.plans) - 1)
         self._which.clear()
         for plan in found.plans:
-            study = self._session.study
-            one = study.formula.products[plan.products[0]].name if study else ""
+            one = study.formula.products[plan.products[0]].name
             thick = f"{mm_text(plan.sheet.height_mm, 2)} thick"
             self._which.addItem(one if plan.untrimmed else thick)
         self._which.setCurrentIndex(self._shown_plan)

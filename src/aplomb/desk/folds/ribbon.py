@@ -178,7 +178,7 @@ class StepCard(QWidget):
             return "not rolled"
         if step is not None:
             return _sheet_size(size.sheet) if size else "no size yet"
-        return f"dough {rectangle(study.enclosing.dough)}" if study.enclosing else "no size yet"
+        return rectangle(study.enclosing.dough) if study.enclosing else "no size yet"
 
     def _paint_mark(self, painter: QPainter, room: QRectF) -> None:
         """Mark what is to be looked at here."""

@@ -25,7 +25,7 @@ from aplomb.core.folds.step import Step, Way
 from aplomb.core.study.study import Study
 from aplomb.desk.drawings.folded import paint_enclosing, paint_sheet
 from aplomb.desk.folds.ribbon import Ribbon
-from aplomb.desk.kit.fields import button, fix_width, label, row, wrapping
+from aplomb.desk.kit.fields import button, label, row, wrapping
 from aplomb.desk.kit.flow import Flow
 from aplomb.desk.kit.theme import look
 from aplomb.desk.kit.typed import Field
@@ -146,6 +146,7 @@ class FoldsStage(Stage):
         self._counts = label("", "second")
         self._counts.setWordWrap(True)
         self._sizes = QGridLayout()
+        self._sizes.setVerticalSpacing(2)
         self.fields: dict[str, Field] = {}
         self._make_size_fields()
         self._lay_out(inner)
@@ -195,7 +196,6 @@ class FoldsStage(Stage):
             caption = label(words, "small")
             field.setProperty("caption", caption)
             self._sizes.addWidget(caption, i + 1, 0)
-            fix_width(field, 112)
             self._sizes.addWidget(field, i + 1, 1)
         self._seen_words = label("Fat cut", "small")
         self.seen = QComboBox()

@@ -46,7 +46,7 @@ def read_bakers(house: House, text: str) -> House:
 def _baker(part: str, text: str) -> Baker:
     spans = [(read_clock(a.strip()), read_clock(b.strip())) for a, b in _HOURS.findall(part)]
     name = _HOURS.sub(" ", part)
-    name = re.sub(r"\band\b", " ", name, flags=re.IGNORECASE).strip(" :")
+    name = re.sub(r"(?<!\w)and(?!\w)", " ", name, flags=re.IGNORECASE).strip(" :")
     if not name or len(name) > LONGEST_INITIALS or any(sign.isdigit() for sign in name):
         raise AmountError(
             f"enter up to {LONGEST_INITIALS} letters and the hours, e.g. MA 5:00 to 13:00",
@@ -55,7 +55,7 @@ def _baker(part: str, text: str) -> Baker:
             max(0, text.find(part)) + len(part),
         )
     if any(end <= begin for begin, end in spans):
-        raise AmountError(f"{name}: hours end after they begin", text, 0, len(text))
+        raise AmountError(f"{name}: the hours must end later than they start", text, 0, len(text))
     return Baker(name, tuple(spans))
 
 

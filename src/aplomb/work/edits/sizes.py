@@ -74,7 +74,8 @@ def _from_sides(study: Study, name: str, sides: tuple[float, float], text: str) 
 def size_shown(formula: Formula, name: str) -> str:
     """Write a size as it is typed; empty for one that follows."""
     if name == "fat_block_mm" and formula.fat_length_mm and formula.fat_width_mm:
-        return sides_cm(formula.fat_length_mm, formula.fat_width_mm, 1)
+        sides = sides_cm(formula.fat_length_mm, formula.fat_width_mm, 1)
+        return sides.replace(" × ", "×")  # the field is narrow
     value = getattr(formula, name)
     return bare_text(value, "cm" if name in WIDTHS else "mm", 2) if value else ""
 
