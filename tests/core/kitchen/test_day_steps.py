@@ -177,6 +177,9 @@ def test_several_blocks_rest_while_the_others_are_rolled(plain, known):
     sheet = next(s for s in many.paste.steps if s.name == "sheet.1")
     each = min(turn.minutes, sheet.minutes) / blocks
     assert turn.rest_min == max(0, 30 - int((blocks - 1) * each))
+    tight = steps(replace(plain, turn_line="envelope 3 / 3 /5-10"), known, pieces=600)
+    assert "make fewer blocks at a time" in tight.words[0]
+    assert few.words == ()
     alone = next(s for s in few.paste.steps if s.name == "turn.2")
     assert (alone.rest_min, alone.rest_max) == (30, 60)
 

@@ -116,6 +116,8 @@ class PasteSteps(Struct, frozen=True):
         Key of the last step at which its paste lies open on the bench.
     gluten : bool
         True when flour with gluten is in it.
+    words : tuple of str
+        What to look at.
     """
 
     uid: str
@@ -124,6 +126,7 @@ class PasteSteps(Struct, frozen=True):
     notes: dict[str, StepNote]
     bench_last: str
     gluten: bool
+    words: tuple[str, ...] = ()
 
 
 class _Rest(NamedTuple):
@@ -143,6 +146,8 @@ class _Steps:
         self.steps: list[DayStep] = []
         self.sides: list[SideStep] = []
         self.notes: dict[str, StepNote] = {}
+        self.told: list[str] = []
+        """What to look at, in words."""
         self.blocks_of: dict[str, int] = {}
         """Blocks that each step is done to, one after the other [-]."""
 
@@ -260,7 +265,15 @@ class _Steps:
             least = max(0, step.rest_min - math.floor((blocks - 1) * min(shares)))
             most = step.rest_max
             if most is not None:
-                most = max(least, most - math.ceil((blocks - 1) * max(shares)))
+                room = most - math.ceil((blocks - 1) * max(shares))
+                if room < least and not step.stand_min:
+                    meanwhile = math.ceil((blocks - 1) * max(shares))
+                    self.told.append(
+                        f"after “{step.called}” the first of {blocks} blocks rests {meanwhile} min "
+                        f"while the others are done, and {most} min are the most: make fewer "
+                        "blocks at a time, or the rest longer"
+                    )
+                most = max(least, room)
             self.steps[at] = replace(step, rest_min=least, rest_max=most)
 
     def _units(self) -> list[tuple[str, ...]]:
@@ -329,6 +342,7 @@ def _finished(
         collect.notes,
         last,
         gluten,
+        tuple(collect.told),
     )
 
 

@@ -159,6 +159,7 @@ def view_of(gathered: Gathered) -> DayView:
         for p in made
         if not p.trouble and p.uid not in sheet.left_out
     )
+    troubles += tuple(f"{p.name}: {told}." for p in pastes for told in p.words)
     if not pastes:
         raise AplombError(
             " ".join(troubles)
