@@ -50,7 +50,7 @@ from aplomb.work.words.steps import (
 )
 
 NOTE_LINE_MM = 4.4
-"""Height of a line of a note [mm]."""
+"""Height of a line of a note [mm]; the first stands closer to its name."""
 CAUTIONS_MM = 25.0
 """What allergens and cautions take [mm]; the section gives way to them."""
 
@@ -152,8 +152,8 @@ def _weigh_line(
     if note:
         below = page.text(x + 7, page.y + high - 0.6, wide - 7, note, font(10), GREY, wrap=True)
         more = max(1, round(below / NOTE_LINE_MM)) - 1
-        high += 3.6 * (1 + more)
-    page.y += max(6.2, high + 0.6)
+        high += 3.6 + more * NOTE_LINE_MM
+    page.y += max(6.0, high + 0.5)
 
 
 def _steps(page: PrintedPage, study: Study, x: float, make: Make, pantry: Pantry) -> None:
