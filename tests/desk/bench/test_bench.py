@@ -208,7 +208,7 @@ def test_what_is_typed_is_kept_and_what_cannot_be_stays(at_bench):
     now = at_bench.until(lambda now: now.task.kind == "turn" and now.status == "doing")
     at_bench.key(K.Key_R)
     at_bench.text("57 20 9")
-    assert at_bench.run.state.tasks[now.task.key].reached == Reach(now.task.key, 57.0, 20.0, 9.0)
+    assert at_bench.run.state.tasks[now.task.key].reached == Reach(now.task.key, 570.0, 200.0, 9.0)
     at_bench.key(K.Key_R)
     at_bench.text("lo")
     assert at_bench.run.state.tasks[now.task.key].reached.word == "long"

@@ -59,7 +59,10 @@ def _task(control: RunControl) -> str:
 
 
 def _reached(control: RunControl, text: str) -> bool:
-    act = read_reached(_task(control), text)
+    now = control.current()
+    sheet = now.task.sheet if now else None
+    planned = (sheet.length_mm, sheet.width_mm) if sheet else (None, None)
+    act = read_reached(_task(control), text, planned)
     control.do(lambda run: run.press(act))
     return False
 
@@ -126,7 +129,7 @@ ENTRIES: dict[str, Entry] = {
     each.key: each
     for each in (
         Entry("reach", "Size the sheet reached",
-              "good, long or short; or length, width, thickness", _reached),
+              "good, long or short; or length, width, thickness, as they are drawn", _reached),
         Entry("measure", "Batch figure",
               _numbered(tuple(MEASURE_WORDS[m] for m in get_args(Measured))) + "\ne.g. 5 38",
               _measured),

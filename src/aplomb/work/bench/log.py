@@ -1,5 +1,6 @@
 """The record of a run, line by line: what was pressed, put right, taken back."""
 
+import math
 from collections.abc import Callable
 from datetime import datetime
 
@@ -223,19 +224,37 @@ def put_right(act: Act, text: str) -> Act:
         case Note():
             return replace(act, words=text.strip())
         case Reach():
-            return read_reached(act.task, text)
+            return read_reached(act.task, text, (act.length_mm, act.width_mm))
     raise AplombError("This entry cannot be corrected; undo it, or add a note.")
 
 
-def read_reached(task: str, text: str) -> Reach:
+def _side(part: str, planned_mm: float | None) -> float:
+    """Read a length or width [mm]: a bare one in cm, or in mm where that is what was planned."""
+    own = read_length(part)
+    in_cm = read_length(part, in_cm=True)
+    if own == in_cm or not planned_mm or own <= 0:
+        return in_cm
+    return min((in_cm, own), key=lambda side: abs(math.log(side / planned_mm)))
+
+
+Planned = tuple[float | None, float | None]
+"""Length and width that were planned, or noted before [mm]."""
+
+
+def read_reached(task: str, text: str, planned: Planned = (None, None)) -> Reach:
     """Read what a sheet reached: a word, or length, width and thickness.
+
+    Bare lengths and widths are in cm, as they are drawn, a bare thickness in mm. What is ten times
+    as near to the plan in mm was meant so: nobody rolls a sheet of 57 cm to 570.
 
     Parameters
     ----------
     task : str
         Its key.
     text : str
-        As typed: ``good``, ``lo``, ``570 200 9``.
+        As typed: ``good``, ``lo``, ``57 20 9``, ``570 200 9``.
+    planned : tuple of float or None
+        Length and width that it was to have [mm].
 
     Raises
     ------
@@ -248,8 +267,10 @@ def read_reached(task: str, text: str) -> Reach:
         return Reach(task, word=word)
     parts = typed.replace("×", " ").replace("x", " ").split()
     if not 1 <= len(parts) <= 3:
-        raise AplombError("enter good, long or short, or length, width, thickness: 570 200 9")
-    sizes: list[float | None] = [read_length(part) for part in parts]
+        raise AplombError("enter good, long or short, or length, width, thickness: 57 20 9")
+    sizes: list[float | None] = [
+        read_length(part) if at == 2 else _side(part, planned[at]) for at, part in enumerate(parts)
+    ]
     sizes += [None] * (3 - len(sizes))
     return Reach(task, sizes[0], sizes[1], sizes[2])
 
