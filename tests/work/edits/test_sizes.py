@@ -6,7 +6,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import rolled_sides, rolled_text, set_measures
 from aplomb.core.study.study import make_study
-from aplomb.work.edits.sizes import hidden_sizes, size_shown, sized
+from aplomb.work.edits.sizes import hidden_sizes, read_paste, size_shown, sized
 
 
 @pytest.fixture
@@ -44,6 +44,18 @@ def test_a_sheet_that_is_to_fill_a_tray_is_as_thick_as_a_block_makes_it(study):
     found = sized(study, "sheet_mm", "60 × 40 cm")
     volume = study.scaled.finished_g / study.accounts.rolled_density_g_ml
     assert found == {"sheet_mm": pytest.approx(volume / 240, abs=0.006)}
+
+
+def test_a_sheet_to_fill_gives_the_paste(study):
+    """Calculation: 60 × 40 cm at the sheet's thickness, by density, over what reaches it."""
+    f, density = study.formula, study.accounts.rolled_density_g_ml
+    one = 600 * 400 * f.sheet_mm / 1000 * density / study.shrinks
+    assert read_paste(study, "60 × 40 cm") == pytest.approx(one, abs=0.1)
+    assert read_paste(study, "2 × 60 × 40 cm") == pytest.approx(2 * one, abs=0.1)
+    assert read_paste(study, "3 x 60 x 40") == pytest.approx(3 * one, abs=0.1)
+    assert read_paste(study, "2.5 kg") == 2500
+    with pytest.raises(AmountError):
+        read_paste(study, "2 ×")
 
 
 @pytest.mark.parametrize("text", ["900 × 900 m", "0 × 9", "1 × 1", "27 × × 9", "27 × hello", "-3"])

@@ -51,6 +51,7 @@ from aplomb.desk.stages.stage import Stage
 from aplomb.desk.stages.tools import command_row
 from aplomb.work.commands import keys_of
 from aplomb.work.edits.from_stock import from_stock_text, read_from_stock
+from aplomb.work.edits.sizes import read_paste
 from aplomb.work.figures.local import currency_text
 from aplomb.work.figures.typed import read_mass, read_size, read_whole
 from aplomb.work.words.steps import batch_facts, blocks_words
@@ -174,6 +175,12 @@ class BatchStage(Stage):
             return
         self._written(found)
 
+    def _paste_wanted(self, text: str) -> dict[str, Any]:
+        """Read how much paste, or the size of the sheets that it is to fill."""
+        study = self._session.study
+        assert study is not None
+        return {"paste_g": read_paste(study, text)}
+
     def _fixed_card(self) -> QFrame:
         frame, column = card()
         column.addWidget(label("Scale the batch by", "title"))
@@ -183,7 +190,7 @@ class BatchStage(Stage):
         self._groups.append(group)
         rows: tuple[tuple[str, str, Callable[[str], dict[str, Any]]], ...] = (
             ("pieces", "Pieces", lambda t: {"pieces": parse_count(t)}),
-            ("paste", "Paste", lambda t: {"paste_g": read_mass(t)}),
+            ("paste", "Paste", self._paste_wanted),
             ("flour", "Flour", lambda t: {"flour_g": read_mass(t)}),
             ("packet", "Fat packet", lambda t: {"packet_g": read_mass(t)}),
             ("written", "As written, times", lambda t: {"times": read_factor(t, decimal_sign())}),
@@ -195,6 +202,9 @@ class BatchStage(Stage):
                 i,
                 1,
             )
+        self.fields["paste"].setToolTip(
+            "Its weight, e.g. 2.5 kg; or the sheet it is to fill, e.g. 60 × 40 cm, 2 × 60 × 40 cm"
+        )
         grid.addLayout(row(*self._times_buttons(), None), len(rows), 0, 1, 2)
         column.addLayout(grid)
         self._packet = label("", "small")

@@ -1,12 +1,14 @@
 """Sizes as they are typed on Folds: of mass, area and thickness any two give the third."""
 
+import re
+
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import bare_text, sides_cm
 from aplomb.core.batch.blocks import PRESSED
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Study
-from aplomb.work.figures.typed import read_length, read_sides
+from aplomb.work.figures.typed import read_length, read_mass, read_sides
 
 WIDTHS = ("roll_width_mm", "enclose_width_mm")
 """Sizes in cm that may be left empty."""
@@ -69,6 +71,43 @@ def _from_sides(study: Study, name: str, sides: tuple[float, float], text: str) 
     if name == "sheet_mm":
         return {name: round(thick, 2)}
     return {name: round(thick, 1), "fat_length_mm": sides[0], "fat_width_mm": sides[1]}
+
+
+_MANY = re.compile(
+    r"^\s*(\d+)\s*(?:×|x|\*|sheets? of)\s*(?=\S+\s*[a-zA-Z\"″]*\s*(?:×|x|\*|by)\s*\S)"
+)
+"""How many sheets, before the size of one."""
+
+
+def read_paste(study: Study, text: str) -> float:
+    """Read how much paste is to be mixed [g]: a weight, or the sheets that it is to fill.
+
+    Parameters
+    ----------
+    study : Study
+        With the thickness of the final sheet and what is lost until it is reached.
+    text : str
+        ``2.5 kg``; ``60 × 40 cm``; ``2 × 60 × 40 cm``.
+
+    Raises
+    ------
+    AmountError
+        With the reason in words.
+
+    Notes
+    -----
+    Mass = area × thickness × density, over what of the paste reaches the last sheet.
+    """
+    found = _MANY.match(text)
+    many = int(found[1]) if found else 1
+    sides = read_sides(text[found.end() :] if found else text)
+    if sides is None:
+        return read_mass(text)
+    density, reaches = study.accounts.rolled_density_g_ml or 0.0, study.shrinks
+    if density <= 0 or reaches <= 0:
+        raise AmountError("there is no paste yet: enter its ingredients first", text, 0, len(text))
+    grams = many * sides[0] * sides[1] * study.formula.sheet_mm / 1000 * density / reaches
+    return round(grams, 1)
 
 
 def size_shown(formula: Formula, name: str) -> str:
