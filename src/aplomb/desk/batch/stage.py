@@ -96,6 +96,9 @@ TIMES = (("W", "1 ×", 1.0), ("H", "½ ×", 0.5), ("T", "⅓ ×", 1 / 3), ("D", 
 """Letters of the stage, what they say, and how many times the formula is made as written."""
 
 
+PASTE_TIP = "Its weight, e.g. 2.5 kg; or the sheet it is to fill, e.g. 60 × 40 cm, 2 × 60 × 40 cm"
+
+
 class BatchStage(Stage):
     """From the formula to the batch."""
 
@@ -202,9 +205,7 @@ class BatchStage(Stage):
                 i,
                 1,
             )
-        self.fields["paste"].setToolTip(
-            "Its weight, e.g. 2.5 kg; or the sheet it is to fill, e.g. 60 × 40 cm, 2 × 60 × 40 cm"
-        )
+        self.fields["paste"].setToolTip(PASTE_TIP)
         grid.addLayout(row(*self._times_buttons(), None), len(rows), 0, 1, 2)
         column.addLayout(grid)
         self._packet = label("", "small")
