@@ -158,17 +158,17 @@ def _asked(
     outlines = tuple(_outline(p, n) for p, n in zip(products, raw, strict=True))
     groups = thicknesses(outlines, sheet_mm)
     bare = replace(cutting, scrap_pct=0.0, scrap_g=0.0)
-    alone = [i for i, p in enumerate(outlines) if p.is_cut and p.untrimmed]
-    each = blocks if len(groups) + len(alone) == 1 else 0
+    alone = {i: p for i, p in enumerate(outlines) if p.is_cut and p.untrimmed}
+    is_one = len(groups) + len(alone) == 1
+    each = blocks if is_one else 0
     asked = [
         _Outlines(outlines, sheet_mm, bare, limits, thickness, each, least_blocks)
         for thickness in groups
     ]
-    least = least_blocks if len(groups) + len(alone) == 1 else 1  # blocks alike make more pieces
+    least = least_blocks if is_one else 1  # blocks that are alike would make more pieces
     asked += [
         _Outlines(outlines, sheet_mm, bare, limits, p.sheet_mm or sheet_mm, each, least, i)
-        for i, p in enumerate(outlines)
-        if i in alone
+        for i, p in alone.items()
     ]
     return tuple(asked)
 
@@ -203,20 +203,7 @@ def _searched(asked: _Outlines, block_ml: float) -> CutPlan:
     trouble: AplombError | None = None
     for limits in asked.limits:
         try:
-            if asked.alone >= 0:
-                found.append(_alone(asked, replace(limits, block_ml=block_ml)))
-                continue
-            found.append(
-                best_cut(
-                    asked.products,
-                    asked.sheet_mm,
-                    asked.cutting,
-                    replace(limits, block_ml=block_ml),
-                    asked.blocks,
-                    asked.thickness_mm,
-                    asked.least_blocks,
-                )
-            )
+            found.append(_cut(asked, replace(limits, block_ml=block_ml)))
         except AplombError as error:
             trouble = trouble or error
     if not found:
@@ -228,15 +215,15 @@ def _searched(asked: _Outlines, block_ml: float) -> CutPlan:
     return replace(best, from_ml=low, below_ml=high)
 
 
-def _alone(asked: _Outlines, limits: Limits) -> CutPlan:
+def _cut(asked: _Outlines, limits: Limits) -> CutPlan:
+    """Find the sheets within some limits: of pieces cut together, or of one rolled by itself."""
+    a = asked
+    if a.alone < 0:
+        return best_cut(
+            a.products, a.sheet_mm, a.cutting, limits, a.blocks, a.thickness_mm, a.least_blocks
+        )
     return untrimmed_cut(
-        asked.products,
-        asked.alone,
-        asked.sheet_mm,
-        asked.cutting,
-        limits,
-        asked.blocks,
-        asked.least_blocks,
+        a.products, a.alone, a.sheet_mm, a.cutting, limits, a.blocks, a.least_blocks
     )
 
 

@@ -11,7 +11,8 @@ from aplomb.core.bench.codes import code_of
 from aplomb.core.bench.plan import Ring, Sheet, Task, Track
 from aplomb.core.day.problem import DayStep, SideStep
 from aplomb.core.folds.boxes import Box
-from aplomb.core.kitchen.day_steps import PasteSteps, StepNote
+from aplomb.core.kitchen.day_steps import PasteSteps
+from aplomb.core.kitchen.step_list import OF_BLOCKS, OF_STOCK, StepNote
 from aplomb.core.oven.setting import dial_text
 from aplomb.core.paste.bodies import bodies_of
 from aplomb.core.paste.formula import programme_of
@@ -19,10 +20,6 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.cold import out_limit
 from aplomb.core.study.study import Study
 
-OF_BLOCKS = ("enclose", "turn", "trim", "sheet")
-"""Kinds of step that are done to each block by itself."""
-OF_STOCK = ("thaw", "stand")
-"""Kinds of step that are done to each block from stock."""
 GOES_BY_ITSELF = ("bake", "heat", "refresh")
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 

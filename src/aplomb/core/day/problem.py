@@ -75,16 +75,6 @@ class DayStep(Struct, frozen=True, forbid_unknown_fields=True):
         """What it is called in what is said of it."""
         return self.words or self.name
 
-    @property
-    def least_rest(self) -> int:
-        """Least time to the next step [min]."""
-        return 0 if self.no_wait else self.rest_min
-
-    @property
-    def most_rest(self) -> int | None:
-        """Most time to the next step without a stand [min]; None for no most."""
-        return 0 if self.no_wait else self.rest_max
-
 
 class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
     """A step beside the others, which must be done, and rest, before one of them.
@@ -116,16 +106,6 @@ class SideStep(Struct, frozen=True, forbid_unknown_fields=True):
     def called(self) -> str:
         """What it is called in what is said of it."""
         return self.words or self.name
-
-    @property
-    def least_rest(self) -> int:
-        """Least time to the step it precedes [min]."""
-        return self.rest_min
-
-    @property
-    def most_rest(self) -> int | None:
-        """Most time to the step it precedes, without a stand [min]; None for no most."""
-        return self.rest_max
 
 
 class Link(Struct, frozen=True, forbid_unknown_fields=True):
@@ -370,45 +350,30 @@ class Gap(Struct, frozen=True):
         return self.stand_most is None or minutes <= self.stand_most
 
 
+def _gap(paste: str, first: str, then: str, rest: "DayStep | SideStep | Link") -> Gap:
+    """Give the time that a rest asks for between two steps of a paste."""
+    at_once = isinstance(rest, DayStep) and rest.no_wait
+    return Gap(
+        (paste, first),
+        (paste, then),
+        0 if at_once else rest.rest_min,
+        0 if at_once else rest.rest_max,
+        rest.fridge_spaces,
+        rest.held_in,
+        rest.stand_min,
+        rest.stand_most,
+    )
+
+
 def gaps_of(problem: DayProblem) -> list[Gap]:
     """Give every time between two steps that a plan must hold: the rests first."""
     found = []
     for paste in problem.pastes:
-        pairs: list[tuple[DayStep | SideStep, str]] = [
-            (a, b.name) for a, b in pairwise(paste.steps)
-        ]
-        pairs += [(side, side.before) for side in paste.sides]
-        found += [
-            Gap(
-                (paste.name, step.name),
-                (paste.name, then),
-                step.least_rest,
-                step.most_rest,
-                step.fridge_spaces,
-                step.held_in,
-                step.stand_min,
-                step.stand_most,
-            )
-            for step, then in pairs
-        ]
-        found += [
-            Gap(
-                (paste.name, link.first),
-                (paste.name, link.then),
-                link.rest_min,
-                link.rest_max,
-                link.fridge_spaces,
-                link.held_in,
-                link.stand_min,
-                link.stand_most,
-            )
-            for link in paste.links
-        ]
-        found += [
-            Gap((paste.name, side.after), (paste.name, side.name))
-            for side in paste.sides
-            if side.after
-        ]
+        name = paste.name
+        found += [_gap(name, a.name, b.name, a) for a, b in pairwise(paste.steps)]
+        found += [_gap(name, side.name, side.before, side) for side in paste.sides]
+        found += [_gap(name, link.first, link.then, link) for link in paste.links]
+        found += [Gap((name, s.after), (name, s.name)) for s in paste.sides if s.after]
     for load in problem.loads:
         for of in load.pastes:
             key = (LOADS, load.name)

@@ -6,8 +6,7 @@ what a rest takes comes from the plan and, where it says nothing, from the cold.
 
 import math
 from collections.abc import Mapping, Sequence
-from itertools import pairwise
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -17,42 +16,41 @@ from aplomb.core.batch.keeping import PIECES, REFRESH_MIN, KeptItem
 from aplomb.core.day.problem import (
     DayPaste,
     DayProblem,
-    DayStep,
-    Held,
     Need,
     Person,
     Shift,
-    SideStep,
     Started,
 )
-from aplomb.core.day.sheet import DaySheet, step_key
+from aplomb.core.day.sheet import DaySheet
 from aplomb.core.folds.plan import step_name
 from aplomb.core.folds.step import Step, Way
 from aplomb.core.kitchen.demand import PasteOfDay
-from aplomb.core.kitchen.step_words import Called, Kind, Manner
+from aplomb.core.kitchen.step_list import OF_STOCK, BlockRest, StepList, StepNote
+from aplomb.core.kitchen.step_words import Called, Manner
 from aplomb.core.make.dough import SPREAD
 from aplomb.core.make.hands import HandsOf
 from aplomb.core.make.make import make_of
 from aplomb.core.make.minutes import (
     BAKE_MIN,
+    COOL_FILLING_MIN,
+    FILLING_MOST_MIN,
+    RACK_MIN,
+    RACK_MOST_MIN,
     RELAX_MIN,
     SOFTEN_MIN,
     STAND_MIN,
     WORK,
     hands_min,
 )  # fmt: skip
-from aplomb.core.make.step import Make
-from aplomb.core.paste.ingredient import Standing
+from aplomb.core.make.step import Make, MakeStep
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study.cold import RestResult, cold_of
+from aplomb.core.study.cold import RestResult, cold_of, rest_of
 from aplomb.core.study.study import Study
 
 HEAT_MIN = 15
 """Heating an oven where nothing is said [min], common practice."""
 RELAX_MORE_MIN = 5.0
 """A sheet that has drawn back is cut within so long: it goes on shrinking and warms [min]."""
-OF_BLOCKS: tuple[Kind, ...] = ("enclose", "turn", "trim", "sheet")
-"""Kinds of step that are done to each block by itself."""
 LOAD_MIN = WORK["load_in"].each
 """To put a load in, or to take one out [min]."""
 LONG_MIN = 240
@@ -60,49 +58,15 @@ LONG_MIN = 240
 NIGHT_MIN = 1080
 """A rest may be drawn out over a night [min], common practice: the block is hard then, and stands
 5 to 20 min before it goes on."""
-COOL_FILLING_MIN = 60
 HOT_SHOP_C, COLD_WATER_C, COOL_MIN = 24.0, 2.0, 90
 """In a shop so warm, or where water must be so cold, flour and fat go into the fridge for so long
 first [°C, °C, min], common practice."""
-RACK_MIN, RACK_MOST_MIN = 30, 360
-"""Cooling on a rack until it may be packed [min], common practice."""
 THAW_BAKED_MIN, THAW_BAKED_MOST_MIN = 40, 720
 """What is baked and frozen thaws in the room first; common practice [min]."""
 REFRESHED_RACK_MIN, REFRESHED_MOST_MIN = 10, 120
 """What was refreshed cools a little, and is crisp for an hour or two; common practice [min]."""
 RAW_FROZEN_MORE_MIN = 5
 """Raw pieces go into the oven frozen, and so much longer; common practice [min]."""
-
-
-class StepNote(Struct, frozen=True):
-    """What is known of a step besides.
-
-    Attributes
-    ----------
-    standing : Standing
-        Of its minutes.
-    done : int
-        Steps of the plan done when it ends [-].
-    place : str
-        Where the rest after it is; empty for the bench.
-    rest : RestResult or None
-        What the cold says of that rest.
-    least_min, most_min : int
-        How long each block rests after it [min]; None for no most. The time to the next step is
-        shorter by what the other blocks take meanwhile.
-    unit : tuple of str
-        Steps that each block goes through one after the other before the next block is begun; this
-        one alone where it is empty.
-    """
-
-    kind: Kind
-    standing: Standing
-    done: int = 0
-    place: str = ""
-    rest: RestResult | None = None
-    least_min: int = 0
-    most_min: int | None = None
-    unit: tuple[str, ...] = ()
 
 
 class PasteSteps(Struct, frozen=True):
@@ -129,176 +93,6 @@ class PasteSteps(Struct, frozen=True):
     words: tuple[str, ...] = ()
 
 
-class _Rest(NamedTuple):
-    """A rest of each block [min]: from, to, and the stand that lets it last longer."""
-
-    least: float = 0.0
-    most: float | None = 0.0
-    stand: int = 0
-    stand_most: int | None = None
-
-
-class _Steps:
-    """Collects the steps of a paste in order."""
-
-    def __init__(self, uid: str, sheet: DaySheet, hands: HandsOf) -> None:
-        self.uid, self.sheet, self.hands = uid, sheet, hands
-        self.steps: list[DayStep] = []
-        self.sides: list[SideStep] = []
-        self.notes: dict[str, StepNote] = {}
-        self.told: list[str] = []
-        """What to look at, in words."""
-        self.blocks_of: dict[str, int] = {}
-        """Blocks that each step is done to, one after the other [-]."""
-
-    def _own(self, key: str, minutes: float) -> tuple[int, Standing]:
-        key = step_key(self.uid, key)
-        own = self.sheet.minutes.get(key)
-        took = max(1, math.ceil(minutes - 1e-9)) if own is None else own
-        return max(0, took + self.sheet.extra.get(key, 0)), "trade" if own is None else "own"
-
-    def _rest(self, key: str, rest: _Rest) -> tuple[int, int | None]:
-        """Whole minutes of a rest, with what it takes longer than planned."""
-        more = self.sheet.rest_extra.get(step_key(self.uid, key), 0)
-        least = max(0, math.ceil(rest.least - 1e-9) + more)
-        return least, None if rest.most is None else max(least, math.ceil(rest.most - 1e-9) + more)
-
-    def add(
-        self,
-        called: Called,
-        minutes: float,
-        needs: tuple[Need, ...],
-        rest: _Rest = _Rest(),  # noqa: B008
-        spaces: int = 0,
-        place: str = "",
-        done: int = 0,
-        found: RestResult | None = None,
-        blocks: int = 1,
-    ) -> str:
-        """Add a step and the rest after it; gives its key."""
-        key = called.key
-        took, standing = self._own(key, minutes)
-        least, most = self._rest(key, rest)
-        self.steps.append(
-            DayStep(
-                key, took, needs, least, most, spaces, _held(place), called.words, rest.stand,
-                rest.stand_most,
-            )
-        )  # fmt: skip
-        self.notes[key] = StepNote(called.kind, standing, done, place, found, least, most)
-        self.blocks_of[key] = blocks
-        return key
-
-    def beside(
-        self,
-        called: Called,
-        minutes: float,
-        before: str,
-        rest: _Rest,
-        spaces: int,
-        place: str = "fridge",
-        found: RestResult | None = None,
-        after: str = "",
-        done: int = 0,
-    ) -> None:
-        """Add a step that is done beside, before one of the others."""
-        key = called.key
-        took, standing = self._own(key, minutes)
-        least, most = self._rest(key, rest)
-        self.sides.append(
-            SideStep(
-                key, took, before, ("baker",), least, most, spaces, _held(place), called.words,
-                rest.stand, rest.stand_most, after,
-            )
-        )  # fmt: skip
-        self.notes[key] = StepNote(called.kind, standing, done, place, found, least, most)
-
-    def rest_after(self, key: str, rest: _Rest, spaces: int, place: str) -> None:
-        """Put a rest behind a step that has none; two in a row add up."""
-        at = next(i for i, step in enumerate(self.steps) if step.name == key)
-        step, note = self.steps[at], self.notes[key]
-        if note.place:  # what it takes longer is in the first already
-            rest = _Rest(
-                note.least_min + rest.least,
-                None if rest.most is None else (note.most_min or note.least_min) + rest.most,
-                rest.stand,
-                rest.stand_most,
-            )
-            least, most = math.ceil(rest.least), rest.most and math.ceil(rest.most)
-        else:
-            least, most = self._rest(key, rest)
-        self.steps[at] = replace(
-            step,
-            rest_min=least,
-            rest_max=most,
-            fridge_spaces=spaces,
-            held_in=_held(place),
-            stand_min=rest.stand,
-            stand_most=rest.stand_most,
-        )
-        self.notes[key] = replace(note, place=place, least_min=least, most_min=most)
-
-    def by_blocks(self) -> None:
-        """Let the time between steps be what each block rests, less what the others take meanwhile.
-
-        Notes
-        -----
-        n blocks go through a unit of steps (those without a rest between them) one after the other.
-        With d and d' minutes a block before and after a rest, and the gap g between the two units,
-        block k rests g + (n − 1 − k) d + k d', which lies between g + (n − 1) min(d, d') and
-        g + (n − 1) max(d, d').
-        """
-        units = self._units()
-        of = {step: unit for unit in units for step in unit}
-        minutes = {s.name: s.minutes for s in self.steps}
-        for at, step in enumerate(self.steps[:-1]):
-            unit, following = of[step.name], of[self.steps[at + 1].name]
-            blocks = self.blocks_of[step.name]
-            self.notes[step.name] = replace(
-                self.notes[step.name], unit=unit if len(unit) > 1 else ()
-            )
-            if unit is following or blocks < 2 or not self.notes[step.name].place:
-                continue
-            shares = [sum(minutes[s] for s in each) / blocks for each in (unit, following)]
-            if self.blocks_of[following[0]] != blocks:
-                shares[1] = shares[0]
-            least = max(0, step.rest_min - math.floor((blocks - 1) * min(shares)))
-            most = step.rest_max
-            if most is not None:
-                room = most - math.ceil((blocks - 1) * max(shares))
-                if room < least and not step.stand_min:
-                    meanwhile = math.ceil((blocks - 1) * max(shares))
-                    self.told.append(
-                        f"after “{step.called}” the first of {blocks} blocks rests {meanwhile} min "
-                        f"while the others are done, and {most} min are the most: make fewer "
-                        "blocks at a time, or the rest longer"
-                    )
-                most = max(least, room)
-            self.steps[at] = replace(step, rest_min=least, rest_max=most)
-
-    def _units(self) -> list[tuple[str, ...]]:
-        """Group steps of blocks that follow one another without a rest."""
-        found: list[list[str]] = []
-        for before, step in pairwise((None, *self.steps)):
-            assert step is not None
-            joins = (
-                before is not None
-                and self.notes[before.name].kind in OF_BLOCKS
-                and self.notes[step.name].kind in OF_BLOCKS
-                and not self.notes[before.name].place
-                and self.blocks_of[before.name] == self.blocks_of[step.name]
-            )
-            if joins:
-                found[-1].append(step.name)
-            else:
-                found.append([step.name])
-        return [tuple(each) for each in found]
-
-
-def _held(place: str) -> Held:
-    return "freezer" if place in ("freezer", "blast") else "fridge"
-
-
 def steps_of_paste(
     made: PasteOfDay,
     pantry: Pantry,
@@ -320,7 +114,7 @@ def steps_of_paste(
     study = made.study
     rests = cold_of(study, pantry, house)
     make = make_of(study, pantry, house, made.goal, rests, made.uid)
-    collect = _Steps(made.uid, sheet, HandsOf(make))
+    collect = StepList(made.uid, sheet, HandsOf(make))
     item = piece_put_by(made.uid, sheet, kept)
     if item is not None:
         last = _put_by(collect, made, house, item)
@@ -332,7 +126,7 @@ def steps_of_paste(
 
 
 def _finished(
-    collect: _Steps, made: PasteOfDay, study: Study, pantry: Pantry, last: str
+    collect: StepList, made: PasteOfDay, study: Study, pantry: Pantry, last: str
 ) -> PasteSteps:
     gluten = any(pantry[key].has_gluten for key in study.formula.materials() if key in pantry)
     return PasteSteps(
@@ -346,13 +140,7 @@ def _finished(
     )
 
 
-def _of(rests: Sequence[RestResult], which: str, at: int = -1) -> RestResult | None:
-    return next(
-        (r for r in rests if r.rest.of == which and (which != "paste" or r.rest.at == at)), None
-    )
-
-
-def _rest_of(found: RestResult | None, usual: tuple[float, float]) -> _Rest:
+def _rest_of(found: RestResult | None, usual: tuple[float, float]) -> BlockRest:
     """Give a rest as the cold has it, or as is usual.
 
     In the fridge, where no most is written, it may be drawn out over a night: what lay there is
@@ -361,8 +149,8 @@ def _rest_of(found: RestResult | None, usual: tuple[float, float]) -> _Rest:
     least, most = usual if found is None else (found.least_min, found.most_min)
     is_written = found is not None and found.rest.step.most_min is not None
     if is_written or _where(found) != "fridge":
-        return _Rest(least, most)
-    return _Rest(least, most, round(STAND_MIN), NIGHT_MIN + round(STAND_MIN))
+        return BlockRest(least, most)
+    return BlockRest(least, most, round(STAND_MIN), NIGHT_MIN + round(STAND_MIN))
 
 
 def _where(found: RestResult | None) -> str:
@@ -374,7 +162,7 @@ class _Chain:
 
     def __init__(
         self,
-        collect: _Steps,
+        collect: StepList,
         make: Make,
         made: PasteOfDay,
         house: House,
@@ -382,6 +170,8 @@ class _Chain:
     ) -> None:
         self.collect, self.make, self.made, self.house = collect, make, made, house
         self.rests, self.study, self.hands = rests, made.study, collect.hands
+        self.taken_out = next((s for s in make.steps if s.kind in OF_STOCK), None)
+        """The step by which the first block leaves stock; None where none does."""
         self.fresh = sum(unit.of == "block" for unit in make.units)
         self.stock = sum(unit.of == "stock" for unit in make.units)
         self.rolling: tuple[Need, ...] = (
@@ -392,31 +182,30 @@ class _Chain:
         """Add every step up to the trays; gives the last at which the paste lies open."""
         if self.fresh:
             self._begin()
-        joins = self._stock_joins()
-        if self.stock and not self.fresh:
-            self._from_stock("")
+        elif self.taken_out is not None:
+            self._from_stock(self.taken_out, "")
         self._turns()
         last = self._keep() if self.make.goal.kind == "keep" else self._make_up()
-        if self.fresh and self.stock:
-            self._from_stock(joins)
+        if self.fresh and self.taken_out is not None:
+            self._from_stock(self.taken_out, self._stock_joins(self.taken_out))
         if not self.fresh and (minutes := self.hands.kinds("weigh")):
-            self.collect.beside(Called("weigh"), minutes, last, _Rest(0, LONG_MIN), 1)
+            self.collect.beside(Called("weigh"), minutes, last, BlockRest(0, LONG_MIN), 1)
         self.collect.by_blocks()
         return last
 
     def _of(self, which: str, at: int = -1) -> RestResult | None:
-        return _of(self.rests, which, at)
+        return rest_of(self.rests, which, at)
 
     def _begin(self) -> None:
         study, hands, collect, blocks = self.study, self.hands, self.collect, self.fresh
         weigh, mix = Called("weigh"), Called("mix")
         cold = study.water is not None and study.water.needed_c < COLD_WATER_C
         if cold or self.house.shop_c >= HOT_SHOP_C:
-            collect.beside(Called("cool"), 4, weigh.key, _Rest(COOL_MIN, 1440), 1)
-        collect.add(weigh, hands.kinds("weigh"), ("baker",), _Rest(0, LONG_MIN), 1, "fridge")
+            collect.beside(Called("cool"), 4, weigh.key, BlockRest(COOL_MIN, 1440), 1)
+        collect.add(weigh, hands.kinds("weigh"), ("baker",), BlockRest(0, LONG_MIN), 1, "fridge")
         if cutting := hands.kinds("cut_fat"):
             pieces = Called("fat", manner="pieces")
-            collect.beside(pieces, cutting, mix.key, _Rest(15, LONG_MIN), 1, after=weigh.key)
+            collect.beside(pieces, cutting, mix.key, BlockRest(15, LONG_MIN), 1, after=weigh.key)
         dough = self._of("dough")
         spaces = 0 if _where(dough) == "room" else blocks
         rest = _rest_of(dough, (20, 120))
@@ -434,7 +223,7 @@ class _Chain:
             return
         if self.study.plan.enclosure in SPREAD:
             soft = Called("fat", manner="soften")
-            rest = _Rest(SOFTEN_MIN, LONG_MIN)
+            rest = BlockRest(SOFTEN_MIN, LONG_MIN)
             self.collect.beside(soft, minutes, before.key, rest, 0, "", after=weigh)
             return
         fat = self._of("fat")
@@ -443,26 +232,22 @@ class _Chain:
             Called("fat"), minutes, before.key, rest, self.fresh, _where(fat), fat, weigh
         )
 
-    def _stock_joins(self) -> str:
-        """Give the key of the step at which blocks from stock join; empty without any."""
-        first = next((u.key for u in self.make.units if u.of == "stock"), "")
-        if not first:
-            return ""
-        for step in self.make.steps:
-            if step.on[0].partition(".")[0] != first or step.kind in ("thaw", "stand"):
-                continue
-            return step.op.replace(" ", ".") if step.op.startswith("turn") else Called("sheet").key
-        return Called("sheet").key
+    def _stock_joins(self, taken_out: MakeStep) -> str:
+        """Give the key of the step at which blocks from stock join what is made new."""
+        block = taken_out.on[0]
+        own = (s for s in self.make.steps if s.on[0].partition(".")[0] == block)
+        first = next((s for s in own if s.kind not in OF_STOCK), None)
+        is_turn = first is not None and first.op.startswith("turn")
+        return first.op.replace(" ", ".") if first and is_turn else Called("sheet").key
 
-    def _from_stock(self, joins: str) -> None:
+    def _from_stock(self, step: MakeStep, joins: str) -> None:
         """Take blocks out of freezer or fridge: beside, or in place of the first steps."""
-        step = next(s for s in self.make.steps if s.kind in ("thaw", "stand"))
-        minutes = self.hands.kinds("thaw", "stand")
+        minutes = self.hands.kinds(*OF_STOCK)
         called = Called("thaw" if step.kind == "thaw" else "stand")
-        rest = _Rest(STAND_MIN, 4 * STAND_MIN)
+        rest = BlockRest(STAND_MIN, 4 * STAND_MIN)
         place = ""
         if step.rest is not None:
-            rest = _Rest(step.rest.least_min, max(step.rest.most_min, 1440))
+            rest = BlockRest(step.rest.least_min, max(step.rest.most_min, 1440))
             place = step.rest.place
         spaces = self.stock if place else 0
         if not joins:
@@ -477,9 +262,7 @@ class _Chain:
 
     def _turns(self) -> None:
         collect, steps = self.collect, self.study.plan.steps
-        done = 0
-        if not self.fresh:
-            done = next(s.done for s in self.make.steps if s.kind in ("thaw", "stand"))
+        done = self.taken_out.done if self.taken_out and not self.fresh else 0
         turn, trims = sum(step.is_turn for step in steps[:done]), 0
         blocks = self.fresh or self.stock
         for i in range(done, len(steps)):
@@ -492,13 +275,13 @@ class _Chain:
                 again = Called("trim", turn, "next" if trims > 1 else "", again=trims)
                 minutes = self.hands.trim(i + 1)
                 needs: tuple[Need, ...] = ("baker", "bench")
-                collect.add(again, minutes, needs, _Rest(0, 10), done=i + 1, blocks=blocks)
+                collect.add(again, minutes, needs, BlockRest(0, 10), done=i + 1, blocks=blocks)
                 continue
             turn, trims = turn + 1, 0
             blocks = self._blocks_at(turn) or blocks
             called = Called("turn", turn, what=step_name(step).split(",")[0])
             minutes = self.hands.turn(turn)
-            collect.add(called, minutes, self.rolling, _Rest(0, 10), done=i + 1, blocks=blocks)
+            collect.add(called, minutes, self.rolling, BlockRest(0, 10), done=i + 1, blocks=blocks)
 
     def _rest_after(self, at: int, step: Step, blocks: int) -> None:
         """Put a rest of the plan behind the last step."""
@@ -510,9 +293,7 @@ class _Chain:
         place = _where(found) if found else (step.place.rstrip("0123456789") or "fridge")
         last = self.collect.steps[-1].name
         spaces = 0 if place in ("room", "oven") else blocks
-        self.collect.rest_after(last, rest, spaces, place)
-        if found is not None:
-            self.collect.notes[last] = replace(self.collect.notes[last], rest=found)
+        self.collect.rest_after(last, rest, spaces, place, found)
 
     def _keep(self) -> str:
         """Wrap, label and store what is kept: the day ends there."""
@@ -529,7 +310,7 @@ class _Chain:
             sheets = sum(s.kind == "sheet" for s in self.make.steps)
             shrink = max(0.0, RELAX_MIN - hands.sheeting * (sheets - 1) / max(1, sheets))
             blocks = self.fresh + self.stock
-            rest = _Rest(shrink, shrink + RELAX_MORE_MIN)
+            rest = BlockRest(shrink, shrink + RELAX_MORE_MIN)
             collect.add(
                 Called("sheet"), hands.sheeting, self.rolling, rest, done=done, blocks=blocks
             )
@@ -543,17 +324,17 @@ class _Chain:
         fills = last
         if kinds & {"roll_up", "line", "fill"}:
             minutes = hands.making_up
-            collect.add(Called("cut"), hands.cutting, bench, _Rest(0, 20), done=done)
+            collect.add(Called("cut"), hands.cutting, bench, BlockRest(0, 20), done=done)
             fills = last = Called("fill", manner="line" if "line" in kinds else "")
         if "roll_up" in kinds:
             fills, last = Called("fill", manner="roll"), Called("cut", manner="slices")
             rolled = hands.rolling_up
             log = next(s.rest for s in self.make.steps if s.kind == "roll_up" and s.rest)
-            rest = _Rest(log.least_min, log.most_min)
+            rest = BlockRest(log.least_min, log.most_min)
             collect.add(fills, rolled, bench, rest, spaces, log.place, done)
             minutes -= rolled
         if filled and hands.filling:
-            cooling = _Rest(COOL_FILLING_MIN, 1440)
+            cooling = BlockRest(COOL_FILLING_MIN, FILLING_MOST_MIN)
             collect.beside(Called("filling"), hands.filling, fills.key, cooling, 1)
         return collect.add(last, minutes, bench, chill, spaces, place, done, shaped)
 
@@ -572,21 +353,21 @@ def piece_put_by(uid: str, sheet: DaySheet, kept: Sequence[KeptItem]) -> KeptIte
     return next((i for i in kept if i.key == key and i.uid == uid and i.form in PIECES), None)
 
 
-def _put_by(collect: _Steps, made: PasteOfDay, house: House, item: KeptItem) -> str:
+def _put_by(collect: StepList, made: PasteOfDay, house: House, item: KeptItem) -> str:
     """Pieces that are put by take the place of all steps before the oven."""
     minutes = 3 + 0.05 * _pieces(made)
     if item.form == "raw":
         raw = Called("trays", what=item.where)
         spaces = _tray_spaces(made, house)
-        key = collect.add(raw, minutes, ("baker",), _Rest(0, 60), spaces, item.where)
+        key = collect.add(raw, minutes, ("baker",), BlockRest(0, 60), spaces, item.where)
         more = RAW_FROZEN_MORE_MIN if item.where == "freezer" else 0
         _bake(collect, made, house, _Heat(more))
         return key
     baked = Called("trays", manner="baked")
-    rest = _Rest(0.0, LONG_MIN)
+    rest = BlockRest(0.0, LONG_MIN)
     if item.where == "freezer":
         baked = Called("trays", manner="baked freezer")
-        rest = _Rest(THAW_BAKED_MIN, THAW_BAKED_MOST_MIN)
+        rest = BlockRest(THAW_BAKED_MIN, THAW_BAKED_MOST_MIN)
     key = collect.add(baked, minutes, ("baker",), rest)
     rack = (REFRESHED_RACK_MIN, REFRESHED_MOST_MIN)
     _bake(collect, made, house, _Heat(sum(REFRESH_MIN) / 2, "refresh", rack))
@@ -610,7 +391,7 @@ class _Heat(Struct, frozen=True):
     rack: tuple[float, float] = (RACK_MIN, RACK_MOST_MIN)
 
 
-def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None:
+def _bake(collect: StepList, made: PasteOfDay, house: House, heats: _Heat) -> None:
     """Heat the oven while the pieces chill, then load by load, cool, pack."""
     if not house.ovens:
         return
@@ -621,24 +402,19 @@ def _bake(collect: _Steps, made: PasteOfDay, house: House, heats: _Heat) -> None
     heat = math.ceil(house.oven().heat_min) if house.oven_list else HEAT_MIN
     shaped = collect.steps[-1]
     chill = max(0, shaped.rest_min - heat)
-    collect.steps[-1] = replace(
-        shaped,
-        rest_min=chill,
-        rest_max=None if shaped.rest_max is None else max(chill, shaped.rest_max - heat),
-        stand_min=0,
-        stand_most=None,
-    )
+    most = None if shaped.rest_max is None else max(chill, shaped.rest_max - heat)
     if shaped.stand_most is not None:  # pieces may lie over a night: they go into the oven cold
-        collect.steps[-1] = replace(collect.steps[-1], rest_max=NIGHT_MIN)
+        most = NIGHT_MIN
+    collect.steps[-1] = replace(shaped, rest_min=chill, rest_max=most, stand_min=0, stand_most=None)
     many: Manner = "one of many" if loads > 1 else ""
-    collect.add(Called("heat"), heat, ("oven",), _Rest(0, 20))
+    collect.add(Called("heat"), heat, ("oven",), BlockRest(0, 20))
     collect.add(Called("load"), LOAD_MIN, ("baker", "oven"))
     for i in range(1, loads + 1):
         collect.add(Called(heats.kind, i, many), minutes[i - 1], ("oven",))
         if i < loads:
             collect.add(Called("load", i + 1, "next"), 2 * LOAD_MIN, ("baker", "oven"))
     out = Called("out", manner=many, what=str(loads))
-    collect.add(out, LOAD_MIN, ("baker", "oven"), _Rest(*heats.rack))
+    collect.add(out, LOAD_MIN, ("baker", "oven"), BlockRest(*heats.rack))
     collect.add(Called("pack"), hands_min("pack", 1, _pieces(made)), ("baker",))
 
 

@@ -36,10 +36,6 @@ class PasteOfDay(Struct, frozen=True):
         Of the formula with what is wanted of each product, its blocks, and those from the freezer.
     over_g : float
         Paste more than is needed: from rounding, and what a full block brings [g].
-    frozen : int
-        Blocks taken from stock, frozen or cold [-].
-    frozen_g : float
-        What they weigh [g].
     largest_g : float
         The largest block that bench, belt and shelf take [g].
     loads : tuple of LoadOf
@@ -55,8 +51,6 @@ class PasteOfDay(Struct, frozen=True):
     uid: str
     study: Study
     over_g: float = 0.0
-    frozen: int = 0
-    frozen_g: float = 0.0
     largest_g: float = math.inf
     trays: tuple[OnTrays, ...] = ()
     loads: tuple[LoadOf, ...] = ()
@@ -80,9 +74,14 @@ class PasteOfDay(Struct, frozen=True):
         return 0 if self.trouble else self.scaled.blocks
 
     @property
-    def stock_blocks(self) -> int:
+    def frozen_g(self) -> float:
+        """What comes out of stock, frozen or cold [g]."""
+        return self.formula.batch.frozen_g
+
+    @property
+    def frozen(self) -> int:
         """Blocks that come out of stock [-]."""
-        return self.formula.batch.frozen_blocks if self.scaled.frozen_g > 0 else 0
+        return self.formula.batch.frozen_blocks if self.frozen_g > 0 else 0
 
     @property
     def each_g(self) -> float:
@@ -202,7 +201,7 @@ def _paste_of_day(
         return PasteOfDay(uid, alone, trouble=trouble)
     if alone.scaled.trouble or alone.scaled.paste_g <= 0:
         return PasteOfDay(uid, alone, trouble=alone.scaled.trouble or "Nothing is ordered.")
-    frozen_first, taken = _from_stock(there, alone, reference)
+    frozen_first = _from_stock(there, alone, reference)
     house = reference.house
     largest_ml = largest_block_ml(study.formula, study.plan, study.accounts, house)
     largest_g = largest_ml * (study.accounts.density_g_ml or 1.0)
@@ -215,8 +214,6 @@ def _paste_of_day(
         uid,
         made,
         over_g,
-        taken,
-        made.formula.batch.frozen_g,
         largest_g,
         trays,
         loads_of_batch(made.formula, trays, house),
@@ -232,8 +229,8 @@ def one_paste(uid: str, study: Study, house: House) -> PasteOfDay:
     return PasteOfDay(uid, study, trays=trays, loads=loads, goal=goal_of(study.formula))
 
 
-def _from_stock(there: Sequence[KeptItem], alone: Study, reference: Reference) -> tuple[Study, int]:
-    """Take blocks out of stock, the oldest first, while they are needed; and how many.
+def _from_stock(there: Sequence[KeptItem], alone: Study, reference: Reference) -> Study:
+    """Take blocks out of stock, the oldest first, while they are needed.
 
     Those that have had as many turns and lie in the same place as the first are rolled together;
     others wait for another day. Paste from stock takes up no dusting flour in the mixer's stead and
@@ -247,7 +244,7 @@ def _from_stock(there: Sequence[KeptItem], alone: Study, reference: Reference) -
             continue
         for _ in range(item.many):
             if made.scaled.paste_g <= LEAST_FRESH_G:
-                return made, taken
+                return made
             taken, grams = taken + 1, grams + item.each_g
             where: Literal["freezer", "fridge"] = "fridge" if item.where == "fridge" else "freezer"
             batch = replace(
@@ -258,7 +255,7 @@ def _from_stock(there: Sequence[KeptItem], alone: Study, reference: Reference) -
                 frozen_where=where,
             )
             made = make_study(replace(formula, batch=batch), reference)
-    return made, taken
+    return made
 
 
 def _split(study: Study, largest_g: float, reference: Reference) -> tuple[Study, float, Words]:

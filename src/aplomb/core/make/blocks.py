@@ -346,22 +346,9 @@ class Blocks:
         self, block: str, key: str, plan: CutPlan, grams: float, pieces: tuple[PiecesOf, ...]
     ) -> None:
         """Roll a piece by itself to its size, and use it as it is."""
-        gather = self.gather
-        gather.unit(key, "sheet", grams)
-        gather.follows(key, gather.last(block)[0])
-        gather.add(
-            "sheet",
-            key,
-            of=self.many,
-            **self._dusted_sheet(grams),
-            sheet=plan.sheet,
-            roll_to=plan.rolled,
-            round=plan.round,
-            done=len(self.plan.steps),
-            words="Roll each to a round" if plan.round else "Roll each to its size",
-            cautions=(words.ROLLERS,) if gather.sheeter else (),
-        )
-        at = gather.add(
+        told = "Roll each to a round" if plan.round else "Roll each to its size"
+        self._rolled(block, key, grams, plan.sheet, plan.rolled, round=plan.round, words=told)
+        at = self.gather.add(
             "relax",
             key,
             sheet=plan.sheet,
@@ -371,6 +358,25 @@ class Blocks:
             words="Lift it and let it shrink back; it is not trimmed",
         )
         self.cuts.append(Cut(at, pieces))
+
+    def _rolled(
+        self, block: str, key: str, grams: float, sheet: Box, rolled: Box, **more: Any
+    ) -> None:
+        """Roll a block, or a part of it, to its last sheet."""
+        gather = self.gather
+        gather.unit(key, "sheet", grams)
+        gather.follows(key, gather.last(block)[0])
+        gather.add(
+            "sheet",
+            key,
+            of=self.many,
+            **self._dusted_sheet(grams),
+            sheet=sheet,
+            roll_to=rolled,
+            done=len(self.plan.steps),
+            cautions=(words.ROLLERS,) if gather.sheeter else (),
+            **more,
+        )
 
     def _sheet(
         self,
@@ -382,18 +388,7 @@ class Blocks:
         edge_mm: float,
     ) -> None:
         gather = self.gather
-        gather.unit(key, "sheet", grams)
-        gather.follows(key, gather.last(block)[0])
-        gather.add(
-            "sheet",
-            key,
-            of=self.many,
-            **self._dusted_sheet(grams),
-            sheet=sheet,
-            roll_to=rolled_of(sheet, self.formula.cutting),
-            done=len(self.plan.steps),
-            cautions=(words.ROLLERS,) if gather.sheeter else (),
-        )
+        self._rolled(block, key, grams, sheet, rolled_of(sheet, self.formula.cutting))
         gather.add("relax", key, sheet=sheet, alone_min=usual.RELAX_MIN)
         many = sum(each.count for each in pieces)
         told = f"Trim {edge_mm:g} mm off every rolled edge, then cut" if edge_mm else "Cut"

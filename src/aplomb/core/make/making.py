@@ -9,7 +9,7 @@ from aplomb.core.make.goal import Goal
 from aplomb.core.make.step import LineOf, MakeLine, RestAfter
 from aplomb.core.paste.formula import Part
 from aplomb.core.paste.pantry import Pantry
-from aplomb.core.study.cold import RestResult, rest_place
+from aplomb.core.study.cold import RestResult, rest_of, rest_place
 from aplomb.core.study.study import Study
 
 COLD = ("fridge", "freezer", "blast")
@@ -91,14 +91,7 @@ class Making:
 
     def found(self, which: str, at: int = -1) -> RestResult | None:
         """Give what the cold says of a rest; None when it says nothing."""
-        return next(
-            (
-                r
-                for r in self._rests
-                if r.rest.of == which and (which != "paste" or r.rest.at == at)
-            ),
-            None,
-        )
+        return rest_of(self._rests, which, at)
 
     def rest(
         self, which: str, step: Step | None, at: int = -1, usual_min: float = 0.0

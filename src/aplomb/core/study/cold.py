@@ -1,5 +1,6 @@
 """The cold of one formula: every rest of its plan, and what it would do to this block."""
 
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import Literal
 
@@ -107,6 +108,21 @@ class RestResult(Struct, frozen=True):
     instead: FirstCold | None
     least_min: float
     most_min: float
+
+
+def rest_of(rests: Sequence[RestResult], which: str, at: int = -1) -> RestResult | None:
+    """Give what the cold says of a rest; None when it says nothing.
+
+    Parameters
+    ----------
+    which : {'dough', 'fat', 'paste', 'shaped'}
+        What rests.
+    at : int
+        Of the paste, its place among the plan's steps.
+    """
+    return next(
+        (r for r in rests if r.rest.of == which and (which != "paste" or r.rest.at == at)), None
+    )
 
 
 USUAL_MOST_MIN = {"fridge": 120.0, "freezer": 30.0, "blast": 20.0, "room": 30.0, "oven": 10.0}

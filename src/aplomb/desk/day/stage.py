@@ -22,7 +22,7 @@ from aplomb.core.base.house import HANDS, House
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.remedies import Remedy
 from aplomb.core.day.sheet import DaySheet
-from aplomb.core.kitchen.day_steps import StepNote
+from aplomb.core.kitchen.step_list import StepNote
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.desk.day.paste_row import PasteRow, Taken
 from aplomb.desk.day.timeline import Timeline

@@ -6,12 +6,12 @@ from msgspec import Struct
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
-from aplomb.core.base.figures import cm_text, number_text, rolled_text, sides_cm
+from aplomb.core.base.figures import cm_text, number_text, sides_cm
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.blanks import Blank
 from aplomb.core.batch.cutting import CutPlan
 from aplomb.core.batch.layout import Layout, Placed
-from aplomb.work.words.steps import rolled_to
+from aplomb.work.words.steps import rolled_size
 
 SHEET, EDGE = QColor("#EAD9B6"), QColor("#CBB284")
 SCRAP = QColor("#DCC9A0")
@@ -240,10 +240,7 @@ def sheet_size(plan: CutPlan) -> str:
 
 def roll_size(plan: CutPlan) -> str:
     """Write what a sheet is rolled to, as people roll it; a round by what it is across."""
-    if plan.round:
-        across = max(plan.rolled.length_mm, plan.rolled.width_mm)
-        return f"a round of {rolled_text(across, up=True)}"
-    return rolled_to(plan.rolled)
+    return rolled_size(plan.rolled, is_round=plan.round)
 
 
 def _paint_sizes(painter: QPainter, where: QRectF, plan: CutPlan, marks: Marks) -> None:

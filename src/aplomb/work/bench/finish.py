@@ -10,11 +10,11 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import g_text, num
 from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.batch.stock import Stock, without_blocks, without_pieces
-from aplomb.core.bench.start import OF_STOCK
 from aplomb.core.bench.tally import balance_of, made_batch_of, step_minutes
 from aplomb.core.cold.course import Body
 from aplomb.core.cold.fit import Fitted
 from aplomb.core.day.sheet import step_key
+from aplomb.core.kitchen.step_list import OF_STOCK
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Study, make_study
 from aplomb.work.bench.run import LiveRun

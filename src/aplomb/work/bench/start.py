@@ -126,7 +126,7 @@ def plan_of(ready: Ready, now: datetime, quick: float = 1.0) -> RunPlan:
     for each in made:
         steps = steps_of_paste(each, reference.pantry, house, sheet, stock.kept)
         pastes.append(
-            PasteToRun(steps, each.study, each.mixes, each.blocks, each.each_g, each.stock_blocks)
+            PasteToRun(steps, each.study, each.mixes, each.blocks, each.each_g, each.frozen)
         )
     if not pastes:
         raise AplombError("Nothing in this day can be run; check it under Day.")

@@ -1,6 +1,7 @@
 """What moves a day's timetable: begun, held, late, still soft, from the freezer, remedied."""
 
 from collections.abc import Callable
+from string import ascii_uppercase
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -199,10 +200,7 @@ def begins_from(sheet: DaySheet, uid: str, name: str, source: str) -> Moved:
 
 def _new_name(house: House) -> str:
     taken = {each.name.casefold() for each in house.people}
-    return next(name for name in LETTERS if name.casefold() not in taken)
-
-
-LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+    return next(name for name in ascii_uppercase if name.casefold() not in taken)
 
 
 def done_by(view: DayView, plan: DayPlan, paste: str, step: str) -> Moved | None:

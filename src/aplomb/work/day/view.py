@@ -14,12 +14,12 @@ from aplomb.core.day.problem import DayProblem, Person, Shift, Started, taken
 from aplomb.core.day.sheet import DaySheet
 from aplomb.core.kitchen.day_steps import (
     PasteSteps,
-    StepNote,
     day_problem,
     piece_put_by,
     steps_of_paste,
 )
 from aplomb.core.kitchen.demand import PasteOfDay, plan_day
+from aplomb.core.kitchen.step_list import StepNote
 from aplomb.core.study.study import Reference, Study
 from aplomb.work.day.clock import DayClock
 from aplomb.work.figures.local import kitchen_day
@@ -169,20 +169,10 @@ def view_of(gathered: Gathered) -> DayView:
             )
         )
     clock = DayClock(gathered.day - timedelta(days=sheet.days_before))
-    hours = clock.hours(sheet.days_before + 1, sheet.hours or house.hours)
-    shifts = [Shift(begin, end) for begin, end in hours if end > begin]
+    shifts = _shifts(clock, sheet, sheet.hours or house.hours)
     ready = {p.uid: clock.elapsed(sheet.days_before, sheet.ready_of(p.uid)) for p in pastes}
     people = [
-        Person(
-            each.name,
-            tuple(
-                Shift(begin, end)
-                for begin, end in clock.hours(
-                    sheet.days_before + 1, each.hours or sheet.hours or house.hours
-                )
-                if end > begin
-            ),
-        )
+        Person(each.name, _shifts(clock, sheet, each.hours or sheet.hours or house.hours))
         for each in house.people
     ]
     problem = day_problem(pastes, sheet, house, shifts, ready, people)
@@ -190,6 +180,14 @@ def view_of(gathered: Gathered) -> DayView:
     return DayView(
         sheet, pastes, _named(problem, names), names, clock, gathered.day, troubles, house
     )
+
+
+def _shifts(
+    clock: DayClock, sheet: DaySheet, hours: tuple[tuple[int, int], ...]
+) -> tuple[Shift, ...]:
+    """Give hours of each day as shifts of the days there are."""
+    spans = clock.hours(sheet.days_before + 1, hours)
+    return tuple(Shift(begin, end) for begin, end in spans if end > begin)
 
 
 def _too_few(made: Sequence[PasteOfDay], kitchen: Kitchen) -> tuple[str, ...]:

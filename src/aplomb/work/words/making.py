@@ -11,7 +11,6 @@ from aplomb.core.base.figures import (
     mm_text,
     num,
     number_text,
-    rolled_text,
     sides_cm,
 )  # fmt: skip
 from aplomb.core.base.house import House
@@ -19,7 +18,7 @@ from aplomb.core.base.texts import counted
 from aplomb.core.make.step import LineOf, Make, MakeStep
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
-from aplomb.work.words.steps import rolled_to
+from aplomb.work.words.steps import rolled_size, rolled_to
 
 AFTER_TURNS = (
     "divide", "sheet", "relax", "cut", "fill", "roll_up", "slice", "line", "shape", "dock", "wash",
@@ -128,9 +127,9 @@ def _sizes(step: MakeStep) -> Iterable[str]:
         to, back = step.roll_to, step.sheet
         if step.round:
             yield (
-                f"Roll to a round of {rolled_text(to.length_mm, up=True)}, "
-                f"{mm_text(to.height_mm, 1)} thick; it shrinks back to "
-                f"{cm_text(back.length_mm, 1)}, {mm_text(back.height_mm, 2)} thick."
+                f"Roll to {rolled_size(to, is_round=True)}, {mm_text(to.height_mm, 1)} thick; "
+                f"it shrinks back to {cm_text(back.length_mm, 1)}, "
+                f"{mm_text(back.height_mm, 2)} thick."
             )
             return
         yield f"Roll to {rolled_to(to)}, {mm_text(to.height_mm, 1)} thick."
@@ -227,10 +226,9 @@ def _untrimmed(step: MakeStep, make: Make) -> tuple[str, list[str]]:
     to = rolled.roll_to
     assert to is not None
     alike = [each for each in _alone(make) if each.sheet == step.sheet]
-    size = rolled_text(to.length_mm, up=True) if step.round else rolled_to(to)
-    shape = "a round of " if step.round else ""
+    size = rolled_size(to, is_round=step.round)
     name = step.gives[0].product or "pieces"
-    lines = [f"roll each to {shape}{size}, {mm_text(to.height_mm, 1)}; it is not trimmed"]
+    lines = [f"roll each to {size}, {mm_text(to.height_mm, 1)}; it is not trimmed"]
     return f"{len(alike)} {name}", lines
 
 

@@ -326,6 +326,13 @@ def rolled_to(box: Box) -> str:
     return rolled_sides(box.length_mm, box.width_mm, up=True)
 
 
+def rolled_size(box: Box, *, is_round: bool) -> str:
+    """Say what a last sheet or round is rolled to, a round by what it is across."""
+    if not is_round:
+        return rolled_to(box)
+    return f"a round of {rolled_text(max(box.length_mm, box.width_mm), up=True)}"
+
+
 def blocks_words(scaled: Scaled) -> str:
     """Say how many blocks there are of which weight, those that are alike together."""
     said = [
