@@ -29,7 +29,7 @@ def test_a_lone_make_is_a_work_of_one(makes, known):
             tuple((f"1/{name}", many) for name, many in load.trays) for load in make.loads
         ]
         assert work.hands_min == pytest.approx(make.hands_min)
-        assert work.elapsed_min == pytest.approx(make.elapsed_min, abs=15)
+        assert work.elapsed_min == pytest.approx(make.elapsed_min)
         assert len(work.steps) == len(make.steps)
 
 

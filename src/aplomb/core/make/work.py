@@ -14,6 +14,8 @@ from aplomb.core.make.step import LoadOf, Make, MakeStep
 
 OF_OVEN = ("heat", "load_in", "bake", "load_out")
 """Kinds of step that the makes of a work share."""
+AFTER_OVEN = ("cool", "pack")
+"""Kinds of step that wait for them."""
 BETWEEN = "/"
 
 
@@ -88,7 +90,9 @@ def work_of(makes: Sequence[Make], house: House) -> Work:
     loads = loads_of_trays(queue, house.all_ovens)
     gather = Gathering(sheeter=house.belt_mm > 0)
     add_loads(gather, loads, house.all_ovens, step_of, per_tray, called)
-    placed = _in_order([*steps, *gather.steps], loads)
+    before = [step for step in steps if step.kind not in AFTER_OVEN]
+    after = [_after_oven(step, loads) for step in steps if step.kind in AFTER_OVEN]
+    placed = (*before, *gather.steps, *after)
     return Work(
         tuple(makes),
         placed,
@@ -114,24 +118,10 @@ def _prefixed(step: MakeStep, number: int) -> MakeStep:
     )
 
 
-def _in_order(steps: Sequence[MakeStep], loads: Sequence[LoadOf]) -> tuple[MakeStep, ...]:
-    """Let cooling come after the last load of its make, and every step after those it names."""
-    outs: dict[str, list[str]] = {}
-    for load in loads:
-        for name, _ in load.trays:
-            outs.setdefault(name.partition(BETWEEN)[0], []).append(f"{load.key}.load_out")
-    known = {step.key for step in steps}
-    waits = []
-    for step in steps:
-        after = [key for key in step.after if key in known]
-        if step.kind == "cool":
-            after += outs.get(step.key.partition(BETWEEN)[0], [])
-        waits.append(replace(step, after=tuple(dict.fromkeys(after))))
-    placed: list[MakeStep] = []
-    done: set[str] = set()
-    while waits:
-        ready = [step for step in waits if all(key in done for key in step.after)]
-        placed += ready
-        done |= {step.key for step in ready}
-        waits = [step for step in waits if step.key not in done]
-    return tuple(placed)
+def _after_oven(step: MakeStep, loads: Sequence[LoadOf]) -> MakeStep:
+    """Let the cooling of a make come after the last of its loads."""
+    if step.kind != "cool":
+        return step
+    make = step.key.partition(BETWEEN)[0]
+    mine = [n for n in loads if any(name.partition(BETWEEN)[0] == make for name, _ in n.trays)]
+    return replace(step, after=tuple(f"{load.key}.load_out" for load in mine))
