@@ -1,6 +1,6 @@
 """The demo's regatta day: gathered, solved, begun, moved, given out."""
 
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from itertools import pairwise
 from typing import get_args
 
@@ -384,6 +384,33 @@ def test_a_remedy_that_is_offered_changes_something(day, what):
     moved = day_moves.remedied(view, remedy, put.append)
     changes = moved.sheet != view.sheet or any(house != view.house for house in put)
     assert changes == day_moves.in_reach(remedy)
+
+
+@pytest.mark.parametrize(
+    ("clock", "days_before", "begun", "wanted"),
+    [
+        (time(0, 0), 1, None, 27),
+        (time(5, 0), 1, None, 27),
+        (time(5, 1), 1, None, 28),
+        (time(23, 59), 1, None, 28),
+        (time(14, 0), 1, 540, 27),  # under way: it is not put off
+        (time(4, 0), 0, None, 27),
+        (time(14, 0), 0, None, 27),
+        (time(4, 0), 3, None, 29),
+        (time(14, 0), 3, None, 30),
+    ],
+)
+def test_a_day_that_is_not_named_has_all_its_hours_to_come(day, clock, days_before, begun, wanted):
+    """Calculation: hands are there from 05:00; the work begins so many days ahead."""
+    work, view, _ = day
+    sheet = replace(view.sheet, days_before=days_before, now_min=begun)
+    kitchen = replace(work.store.kitchen, timetable=sheet)
+    now = datetime.combine(TODAY, clock)
+    assert tt.wanted_day(kitchen, view.house, now) == date(2026, 11, wanted)
+    named = replace(kitchen, demand=replace(kitchen.demand, day="2026-11-26"))
+    assert tt.wanted_day(named, view.house, now) == TODAY
+    none = replace(view.house, hours=(), people=())
+    assert tt.wanted_day(kitchen, none, now) >= TODAY + timedelta(days=1)
 
 
 def test_a_day_that_is_over_and_one_that_wants_nothing(day):

@@ -1,7 +1,7 @@
 """The day's timetable: from what the book knows to a problem, ready to be solved and shown."""
 
 from collections.abc import Mapping, Sequence
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, time, timedelta
 from itertools import pairwise
 
 from msgspec import Struct
@@ -22,7 +22,6 @@ from aplomb.core.kitchen.demand import PasteOfDay, plan_day
 from aplomb.core.kitchen.step_list import StepNote
 from aplomb.core.study.study import Reference, Study
 from aplomb.work.day.clock import DayClock
-from aplomb.work.figures.local import kitchen_day
 from aplomb.work.open_book.rows import Kitchen
 from aplomb.work.open_book.workbench import Workbench
 
@@ -42,7 +41,6 @@ class Gathered(Struct, frozen=True):
     studies: dict[str, Study]
     reference: Reference
     day: date
-    today: date
 
 
 class DayView(Struct, frozen=True):
@@ -110,12 +108,21 @@ class DayView(Struct, frozen=True):
         return tuple(replace(each, paste=uids[each.paste]) for each in steps)
 
 
-def wanted_day(kitchen: Kitchen, today: date) -> date:
-    """Give the day on which things are wanted: as the demand says, or tomorrow."""
+def wanted_day(kitchen: Kitchen, house: House, now: datetime) -> date:
+    """Give the day on which things are wanted: as the demand says, or the soonest to be had.
+
+    Where the demand names none it is tomorrow, or later, so that the first day of the work is one
+    whose hours are still to come. What is under way goes on with the day it was begun for.
+    """
     try:
         return date.fromisoformat(kitchen.demand.day)
     except ValueError:
-        return today + timedelta(days=1)
+        sheet, today = kitchen.timetable, now.date()
+        each_day = (sheet.hours or house.hours, *(each.hours for each in house.people))
+        begins = min((begin for hours in each_day for begin, _ in hours), default=0)
+        is_over = sheet.now_min is None and 60 * now.hour + now.minute > begins
+        first = today + timedelta(days=int(is_over))
+        return max(first + timedelta(days=sheet.days_before), today + timedelta(days=1))
 
 
 def gather(work: Workbench, today: date | None = None) -> Gathered:
@@ -124,14 +131,14 @@ def gather(work: Workbench, today: date | None = None) -> Gathered:
     Parameters
     ----------
     today : date or None
-        None: as the clock says.
+        As its first minute finds it; None: as the clock says.
     """
-    now = today or kitchen_day()
-    kitchen = work.store.kitchen
+    now = datetime.now().astimezone() if today is None else datetime.combine(today, time())
+    kitchen, reference = work.store.kitchen, work.store.reference
     wanted = list(dict.fromkeys(w.uid for w in kitchen.demand.wants if w.pieces > 0))
     found = {uid: work.shelf.study_of(uid) for uid in wanted if uid in work.shelf.entries}
     studies = {uid: study for uid, study in found.items() if study is not None}
-    return Gathered(kitchen, studies, work.store.reference, wanted_day(kitchen, now), now)
+    return Gathered(kitchen, studies, reference, wanted_day(kitchen, reference.house, now))
 
 
 def view_of(gathered: Gathered) -> DayView:
