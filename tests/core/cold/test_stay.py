@@ -7,10 +7,18 @@ from aplomb.core.base.composition import Composition, mixed
 from aplomb.core.base.errors import AplombError, FormulaError
 from aplomb.core.base.house import House, check_house
 from aplomb.core.base.places import Place, usual_coefficient
-from aplomb.core.cold.course import Air, Body, Slab
+from aplomb.core.cold.course import Air, Body, Slab, crossing
 from aplomb.core.cold.material import Freezing, Melting, Mixture
-from aplomb.core.cold.readiness import after, bends_at, first_then, match, out_of_cold, ready
-from aplomb.core.cold.stay import Stay, body_of, faces
+from aplomb.core.cold.readiness import (
+    after,
+    bends_at,
+    first_then,
+    match,
+    out_of_cold,
+    ready,
+    through_middle,
+)
+from aplomb.core.cold.stay import Stay, body_of, faces, follow
 
 FLOUR = Composition(water=0.14, fat=0.012, protein=0.11, carbohydrate=0.7, fibre=0.03, ash=0.006)
 BUTTER = Composition(water=0.16, fat=0.82, protein=0.008, carbohydrate=0.007, ash=0.002)
@@ -128,6 +136,15 @@ def test_a_frozen_block_bends_after_about_nine_hours_in_the_fridge():
     band = bends_at(Body(PASTE, 30), -18, FRIDGE, HOUSE, thawed_c=2.0)
     assert band.usual == pytest.approx(9 * 60, rel=0.06)
     assert bends_at(Body(PASTE, 30), -18, FREEZER, HOUSE).usual is None
+
+
+def test_a_small_frozen_block_bends_as_quickly_by_the_rough_way_as_by_the_fine():
+    """The same box, all its temperatures asked for; and sooner than a slab as thick."""
+    body = Body(PASTE, 40, 60, 80)
+    fine = through_middle(follow(body, -18, [Stay(FRIDGE, 500)], HOUSE))
+    bends = bends_at(body, -18, FRIDGE, HOUSE).usual
+    assert bends == pytest.approx(crossing(fine.minutes, fine.coldest, 1.0), rel=0.005)
+    assert bends < 0.85 * bends_at(Body(PASTE, 40), -18, FRIDGE, HOUSE).usual
 
 
 def test_a_wide_block_is_a_slab_and_a_small_one_is_not():

@@ -54,8 +54,20 @@ def test_a_sheet_to_fill_gives_the_paste(study):
     assert read_paste(study, "2 × 60 × 40 cm") == pytest.approx(2 * one, abs=0.1)
     assert read_paste(study, "3 x 60 x 40") == pytest.approx(3 * one, abs=0.1)
     assert read_paste(study, "2.5 kg") == 2500
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["2 X 40 × 30", "2 by 40 by 30", "2 Sheets of 40 x 30 cm", "two sheets of 40 × 30", "2*40*30"],
+)
+def test_sheets_to_fill_are_said_in_many_ways(study, text):
+    assert read_paste(study, text) == read_paste(study, "2 × 40 × 30 cm")
+
+
+@pytest.mark.parametrize("text", ["2 ×", "² × 40 × 30", "0 × 40 × 30", "2 × 3 × 4 × 5", "2 sheets"])
+def test_sheets_to_fill_that_cannot_be_are_told(study, text):
     with pytest.raises(AmountError):
-        read_paste(study, "2 ×")
+        read_paste(study, text)
 
 
 @pytest.mark.parametrize("text", ["900 × 900 m", "0 × 9", "1 × 1", "27 × × 9", "27 × hello", "-3"])

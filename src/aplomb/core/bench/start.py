@@ -280,7 +280,12 @@ class _Parting:
         if not note.unit:
             return planned + at * minutes
         begin = self.planned.get((self.each.steps.uid, note.unit[0]), planned)
-        each = {s.name: s.minutes / self.blocks for s in self.each.steps.paste.steps}
+        notes = self.each.steps.notes
+        each = {
+            s.name: s.minutes / len(self._blocks_of(notes[s.name]))
+            for s in self.each.steps.paste.steps
+            if s.name in note.unit
+        }
         before = sum(each[name] for name in note.unit[: note.unit.index(step.name)])
         return begin + at * sum(each[name] for name in note.unit) + before
 

@@ -84,12 +84,12 @@ def _across(thickness_mm: float, nodes: int) -> _Grid:
     return _Grid(np.linspace(0.0, thickness_mm / 1000, nodes))
 
 
-def _to_side(side_mm: float, thickness_mm: float) -> _Grid:
+def _to_side(side_mm: float, thickness_mm: float, nodes: int) -> _Grid:
     """Points from the middle of a box to its side, closer to one another at the side."""
     half = side_mm / 2000
     first = 16 * side_mm / 2 / thickness_mm
-    power = min(3.0, max(1.0, math.log(first) / math.log(SIDE_NODES - 1))) if first > 1 else 1.0
-    return _Grid(half - half * np.linspace(1.0, 0.0, SIDE_NODES) ** power)
+    power = min(3.0, max(1.0, math.log(first) / math.log(nodes - 1))) if first > 1 else 1.0
+    return _Grid(half - half * np.linspace(1.0, 0.0, nodes) ** power)
 
 
 def _bench_grid(bench: Slab) -> _Grid:
@@ -103,7 +103,9 @@ def _bench_grid(bench: Slab) -> _Grid:
 class Pile:
     """Bench, block and bench as one chain of rows, in one phase; `columns` lie side by side."""
 
-    def __init__(self, body: Body, known: Curves, phase: Phase, nodes: int) -> None:
+    def __init__(
+        self, body: Body, known: Curves, phase: Phase, nodes: int, side_nodes: int = SIDE_NODES
+    ) -> None:
         self.known = known
         self.slope = np.diff(known.temp_c) / np.diff(known.enthalpy)
         self.bend = np.diff(known.conductivity) / np.diff(known.temp_c)
@@ -111,7 +113,8 @@ class Pile:
         self.sides: tuple[_Grid, ...] = ()
         if body.is_box:
             self.sides = tuple(
-                _to_side(side, body.thickness_mm) for side in (body.width_mm, body.length_mm)
+                _to_side(side, body.thickness_mm, side_nodes)
+                for side in (body.width_mm, body.length_mm)
             )
         self.shape = (nodes, *(len(grid.at) for grid in self.sides))
         self.columns = math.prod(self.shape[1:])

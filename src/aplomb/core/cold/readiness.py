@@ -37,7 +37,13 @@ def _band(values: dict[Speed, float | None]) -> Band:
 
 
 def _courses(
-    body: Body, start_c: float, stays: list[Stay], house: House, level_c: float
+    body: Body,
+    start_c: float,
+    stays: list[Stay],
+    house: House,
+    level_c: float,
+    *,
+    rough: bool = False,
 ) -> dict[Speed, Course]:
     """The three courses through the middle; of a box one is worked out whole.
 
@@ -50,7 +56,7 @@ def _courses(
         }
     slab = Body(body.material, body.thickness_mm)
     flat = {speed: through_middle(follow(slab, start_c, stays, house, speed)) for speed in SPEEDS}
-    whole = through_middle(follow(body, start_c, stays, house))
+    whole = through_middle(follow(body, start_c, stays, house, rough=rough))
     air_c = house.temp_in(stays[-1].place)
     if not min(start_c, air_c) < level_c < max(start_c, air_c):
         level_c = 0.5 * (start_c + air_c)
@@ -365,8 +371,6 @@ def bends_at(body: Body, start_c: float, place: Place, house: House, thawed_c: f
     salt); just above 0 °C none is left anywhere, and the block bends without cracking (common
     practice).
     """
-    times: dict[Speed, float | None] = {}
-    for speed in SPEEDS:
-        found = through_middle(follow(body, start_c, [Stay(place, 3 * DAY_MIN)], house, speed))
-        times[speed] = crossing(found.minutes, found.coldest, thawed_c)
-    return _band(times)
+    stays = [Stay(place, 3 * DAY_MIN)]
+    found = _courses(body, start_c, stays, house, thawed_c, rough=True)
+    return _band({s: crossing(each.minutes, each.coldest, thawed_c) for s, each in found.items()})

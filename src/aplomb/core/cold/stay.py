@@ -13,7 +13,13 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.figures import mm_range, mm_text
 from aplomb.core.base.house import House
 from aplomb.core.base.places import Place, usual_coefficient
-from aplomb.core.cold.conduction import FINE_K, TOLERANCE_K, course
+from aplomb.core.cold.conduction import (
+    FINE_K,
+    ROUGH_K,
+    ROUGH_NODES,
+    ROUGH_SIDE_NODES,
+    course,
+)
 from aplomb.core.cold.course import Air, Body, Course, Face, Phase, Slab
 from aplomb.core.cold.material import Material, Mixture
 
@@ -134,6 +140,8 @@ def follow(
     stays: list[Stay],
     house: House,
     speed: Speed = "usual",
+    *,
+    rough: bool = False,
 ) -> Course:
     """Follow a body through places of the house.
 
@@ -143,14 +151,20 @@ def follow(
         Throughout, at the start [°C].
     speed : {'usual', 'quick', 'slow'}
         'quick' leaves the latent heat of the fat out too.
+    rough : bool
+        True when only a time is asked of a box, not its temperatures.
     """
     material = body.material
     if speed == "quick" and isinstance(material, Mixture):
         body = Body(
             material.without_latent_heat(), body.thickness_mm, body.width_mm, body.length_mm
         )
-    fine = TOLERANCE_K if body.is_box else FINE_K
-    return course(body, start_c, phases_of(stays, house, speed), tolerance_k=fine)
+    phases = phases_of(stays, house, speed)
+    if not body.is_box:
+        return course(body, start_c, phases, tolerance_k=FINE_K)
+    if rough:
+        return course(body, start_c, phases, ROUGH_NODES, ROUGH_K, ROUGH_SIDE_NODES)
+    return course(body, start_c, phases)
 
 
 WIDE_ENOUGH = 5.0

@@ -2,13 +2,14 @@
 
 import re
 
-from aplomb.core.base.errors import AmountError
+from aplomb.core.base.errors import AmountError, refuse_endless
 from aplomb.core.base.figures import bare_text, sides_cm
+from aplomb.core.base.quantity import parse_count
 from aplomb.core.batch.blocks import PRESSED
 from aplomb.core.folds.plan import Enclosure
 from aplomb.core.paste.formula import Formula
 from aplomb.core.study.study import Study
-from aplomb.work.figures.typed import read_length, read_mass, read_sides
+from aplomb.work.figures.typed import LONGEST, TIMES, read_length, read_mass, read_sides
 
 WIDTHS = ("roll_width_mm", "enclose_width_mm")
 """Sizes in cm that may be left empty."""
@@ -73,10 +74,8 @@ def _from_sides(study: Study, name: str, sides: tuple[float, float], text: str) 
     return {name: round(thick, 1), "fat_length_mm": sides[0], "fat_width_mm": sides[1]}
 
 
-_MANY = re.compile(
-    r"^\s*(\d+)\s*(?:×|x|\*|sheets? of)\s*(?=\S+\s*[a-zA-Z\"″]*\s*(?:×|x|\*|by)\s*\S)"
-)
-"""How many sheets, before the size of one."""
+_SHEETS_OF = re.compile(r"\s*(\S.*?)\s+sheets?\s+of\b\s*", re.I)
+"""How many sheets, in words."""
 
 
 def read_paste(study: Study, text: str) -> float:
@@ -98,9 +97,13 @@ def read_paste(study: Study, text: str) -> float:
     -----
     Mass = area × thickness × density, over what of the paste reaches the last sheet.
     """
-    found = _MANY.match(text)
-    many = int(found[1]) if found else 1
-    sides = read_sides(text[found.end() :] if found else text)
+    refuse_endless(text, LONGEST)
+    said = _SHEETS_OF.match(text)
+    parts = TIMES.split(text[said.end() :] if said else text)
+    many = parse_count(said[1]) if said else 1
+    if said is None and len(parts) == 3:
+        many = parse_count(parts.pop(0))
+    sides = read_sides(" × ".join(parts)) if len(parts) == 2 else None
     if sides is None:
         return read_mass(text)
     density, reaches = study.accounts.rolled_density_g_ml or 0.0, study.shrinks

@@ -19,6 +19,8 @@ from aplomb.core.base.units import Kind
 
 LONGEST = 200
 """Longest text that is read as a size, a temperature, a time or hours [signs]."""
+TIMES = re.compile(r"\s*(?:[×xX*]|\bby\b)\s*", re.I)
+"""What stands between the sides of something rolled."""
 _RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 
@@ -101,7 +103,7 @@ def read_size(text: str) -> tuple[float, float]:
         With the reason in words.
     """
     refuse_endless(text, LONGEST)
-    parts = text.lower().replace("x", "×").split("×")
+    parts = TIMES.split(text.strip())
     if len(parts) != 2:
         raise AmountError("enter a size, e.g. 100 × 100", text, 0, len(text))
     length, width = (read_length(part) for part in parts)
@@ -120,7 +122,7 @@ def read_sides(text: str) -> tuple[float, float] | None:
         With the reason in words.
     """
     refuse_endless(text, LONGEST)
-    parts = re.split(r"\s*(?:×|x|X|\*|\bby\b)\s*", text.strip())
+    parts = TIMES.split(text.strip())
     if len(parts) != 2 or not all(parts):
         return None
     unit = re.search(r"[A-Za-z\"″]+\s*$", parts[1])

@@ -1,0 +1,33 @@
+"""A timetable parted over the blocks of a run."""
+
+from itertools import pairwise
+
+import pytest
+
+from aplomb.core.batch.stock import Demand, Want
+from aplomb.core.bench.start import PasteToRun, tracks_and_tasks
+from aplomb.core.day.sheet import DaySheet
+from aplomb.core.kitchen.day_steps import steps_of_paste
+from aplomb.core.kitchen.demand import plan_day
+from aplomb.core.study.study import make_study
+from stored import frozen_block
+
+
+def test_blocks_go_through_their_turns_one_after_the_other(plain, known):
+    """Those that are made new are fewer than all, until the block from stock joins them."""
+    kept = (frozen_block("u", 1, 900.0, 2, "2026-11-01"),)
+    demand = Demand(wants=(Want("u", "", 300),), use_frozen=True)
+    (paste,) = plan_day(demand, {"u": make_study(plain, known)}, known, kept)
+    steps = steps_of_paste(paste, known.pantry, known.house, DaySheet(), kept)
+    planned, at = {}, 0.0
+    for step in steps.paste.steps:
+        planned["u", step.name] = at
+        at += step.minutes
+    run = PasteToRun(steps, paste.study, paste.mixes, paste.blocks, paste.each_g, paste.frozen)
+    _, tasks = tracks_and_tasks([run], known.pantry, known.house, 1, planned)
+    assert (paste.frozen, paste.blocks >= 2) == (1, True)
+    turns = [t for t in tasks if t.kind in ("enclose", "turn", "sheet")]
+    assert len({t.track for t in turns if t.step_key == "turn.1"}) == paste.blocks
+    assert len({t.track for t in turns if t.step_key == "turn.3"}) == paste.blocks + 1
+    for task, then in pairwise(turns):
+        assert task.planned_min + task.minutes == pytest.approx(then.planned_min)
