@@ -2,12 +2,14 @@
 
 import csv
 import io
+import re
 from datetime import UTC, datetime
 
 import pytest
 from msgspec.structs import replace
 
 from aplomb.assets.shipped import demo, reference
+from aplomb.core.base.figures import grams_text
 from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.batch.weighing import weigh_steps
 from aplomb.core.day.sheet import DaySheet
@@ -19,7 +21,7 @@ from aplomb.core.kitchen.orders import order_list
 from aplomb.core.make.goal import goal_of
 from aplomb.core.make.make import make_of
 from aplomb.core.make.queue import loads_of_batch
-from aplomb.core.paste.formula import IN_THE_PASTE
+from aplomb.core.paste.formula import IN_THE_PASTE, Part
 from aplomb.core.study.cold import cold_of
 from aplomb.core.study.study import make_study
 from aplomb.exchange.batch_workbook import batch_workbook
@@ -27,6 +29,8 @@ from aplomb.exchange.card_csv import card_csv
 from aplomb.exchange.lists_csv import weigh_csv
 from aplomb.work.bench.start import Ready, plan_of
 from aplomb.work.open_book.rows import Kitchen
+from aplomb.work.words.making import last_sheets
+from aplomb.work.words.steps import dough_and_fat_words
 
 BOOK, PLAIN = demo(), reference()
 KNOWN = replace(PLAIN, pantry=PLAIN.pantry.holding(BOOK.items), house=BOOK.house)
@@ -155,8 +159,9 @@ def test_the_day_and_the_bench_do_what_the_make_says(both):
     assert loads == len(make.loads)
     own = {step.name: step.minutes for step in (*day.paste.steps, *day.paste.sides)}
     hands = sum(n for key, n in own.items() if day.notes[key].kind not in ("bake", "heat"))
-    alone = sum(s.alone_min for s in make.steps if s.kind == "cook")
-    assert make.hands_min + alone <= hands + 1e-6 <= make.hands_min + alone + len(own)
+    assert make.hands_min <= hands + 1e-6 <= make.hands_min + len(own)
+    plain = steps_of_paste(one_paste("u", study, house), known.pantry, house, DaySheet(), (), ())
+    assert plain.hands_min == day.hands_min == hands, "the cold takes no hands"
     run = plan_of(Ready("t", {"u": study}, known, Kitchen(), single="u"), datetime.now(UTC))
     tracks = [t for t in run.tracks if t.block]
     blocks = [u.grams for u in make.units if u.of == "block"]
@@ -180,6 +185,41 @@ def test_the_day_and_the_bench_do_what_the_make_says(both):
         (round(b.length_mm, 6), round(b.width_mm, 6), round(b.height_mm, 6))
         for b in (s.roll_to for s in make.steps if s.kind == "sheet")
     }
+
+
+def test_what_goes_in_at_a_step_is_what_was_weighed_for_it(both):
+    _, make, _ = both
+    shown = added(
+        ((n.part.value, n.material), make.as_weighed(n)) for step in make.steps for n in step.lines
+    )
+    assert shown == pytest.approx(weighed(make))
+
+
+def test_dough_and_fat_of_a_block_make_the_block_and_are_what_is_weighed(both):
+    study, _, known = both
+    steps = weigh_steps(study.scaled, known.pantry, study.formula.batch.division_g)
+    fat = sum(s.target_g for s in steps if s.weighed.part is Part.BLOCK)
+    if not study.accounts.block_g or len(study.scaled.groups) > 1:
+        return
+    told = dough_and_fat_words(study)
+    assert f"fat block {grams_text(fat / study.scaled.blocks)} g" in told
+    dough = study.scaled.each_g - fat / study.scaled.blocks
+    assert told.startswith(f"dough {grams_text(dough)} g")
+
+
+def test_what_is_cut_of_a_sheet_times_the_sheets_is_what_is_cut_in_all(both):
+    study, make, _ = both
+    if study.cut is None or len(study.cut.plans) > 1:
+        return
+    (plan,) = study.cut.plans
+    told = " ".join(line for _, lines in last_sheets(make) for line in lines)
+    for at, many in zip(plan.products, plan.pieces(), strict=True):
+        name = study.formula.products[at].name
+        found = re.search(rf"(?:(\d+) to )?(\d+) {name}", told)
+        if found:
+            few, most = int(found[1] or found[2]), int(found[2])
+            assert few * plan.sheets <= many <= most * plan.sheets
+            assert most - few <= 1
 
 
 def test_a_day_of_the_same_pieces_is_the_same_make():

@@ -175,10 +175,10 @@ def test_what_is_long_is_wrapped_on_the_card_and_never_cut_off(job, read):
 def test_dough_and_parts_of_a_block_are_on_card_and_labels(job, read):
     """Dough and fat block of each block in grams; a finished block in quarters, each labelled."""
     study = job.studies[0]
-    each = study.scaled.factor / study.scaled.blocks
+    fat = sum(n.weigh_g for n in study.scaled.lines if n.part is Part.BLOCK) / study.scaled.blocks
     text = tight(read("card")[0])
-    assert tight(f"dough {grams_text(study.accounts.dough_g * each)} g") in text
-    assert tight(f"fat block {grams_text(study.accounts.block_g * each)} g each") in text
+    assert tight(f"dough {grams_text(study.scaled.each_g - fat)} g") in text
+    assert tight(f"fat block {grams_text(fat)} g each") in text
     batch = replace(study.formula.batch, shares=4)
     known = replace(reference(), pantry=job.pantry, house=job.house)
     shared = make_study(replace(study.formula, batch=batch), known)

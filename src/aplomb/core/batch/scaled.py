@@ -194,6 +194,15 @@ class Scaled(Struct, frozen=True):
         """One block of the first group over the formula as written [-]; 0 for none."""
         return self.factor * self.each_g / self.paste_g if self.paste_g > 0 else 0.0
 
+    def over_exact(self, part: Part, material: str = "") -> float:
+        """What the scale shows over the exact mass, of a part or one material in it [-].
+
+        1 for what is too little for the scale.
+        """
+        mine = [n for n in self.lines if n.part is part and material in ("", n.line.material)]
+        exact, shown = sum(n.exact_g for n in mine), sum(n.weigh_g for n in mine)
+        return shown / exact if exact > 0 and shown > 0 else 1.0
+
     @property
     def block_groups(self) -> list[BlockGroup]:
         """The group of every block of new paste, in the order of the blocks."""

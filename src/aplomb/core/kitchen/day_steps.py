@@ -92,6 +92,11 @@ class PasteSteps(Struct, frozen=True):
     gluten: bool
     words: tuple[str, ...] = ()
 
+    @property
+    def hands_min(self) -> int:
+        """Hands' time [min]."""
+        return sum(s.minutes for s in self.paste.all_steps if "baker" in s.needs)
+
 
 def steps_of_paste(
     made: PasteOfDay,
@@ -99,6 +104,7 @@ def steps_of_paste(
     house: House,
     sheet: DaySheet,
     kept: Sequence[KeptItem] = (),
+    rests: Sequence[RestResult] | None = None,
 ) -> PasteSteps:
     """Give the steps of a paste of the day: those of its make, each kind over all its blocks.
 
@@ -110,9 +116,11 @@ def steps_of_paste(
         With minutes and rests that are not the usual ones.
     kept : sequence of KeptItem
         What is in store.
+    rests : sequence of RestResult or None
+        What the cold does to it; None to work it out.
     """
     study = made.study
-    rests = cold_of(study, pantry, house)
+    rests = cold_of(study, pantry, house) if rests is None else rests
     make = make_of(study, pantry, house, made.goal, rests, made.uid)
     collect = StepList(made.uid, sheet, HandsOf(make))
     item = piece_put_by(made.uid, sheet, kept)

@@ -135,6 +135,8 @@ class Dough:
             gather.add("temper", "fat", after=after, alone_min=usual.TEMPER_MIN)
         if any(self.making.pantry[n.material].is_flour for n in fat):
             gather.add("mix_fat", "fat", pieces=0)
+        elif len({n.material for n in fat}) > 1:
+            gather.add("mix_fat", "fat", pieces=0, words="Work the fats of the block together")
 
     def _raw(self) -> tuple[str, ...]:
         """Cautions for what is handled raw."""

@@ -82,5 +82,5 @@ class HandsOf:
 
     @property
     def filling(self) -> float:
-        """Cooking fillings, with the time they cook by themselves."""
-        return sum(s.hands_min + s.alone_min for s in self._steps if s.kind == "cook")
+        """Cooking fillings: nobody leaves a pan on the heat."""
+        return self.kinds("cook")

@@ -46,7 +46,7 @@ WORK: dict[str, Hands] = {
     "sheet": Hands(2, 6),
     "relax": Hands(0),
     "cut": Hands(2, 2, 0.05),
-    "cook": Hands(5),
+    "cook": Hands(25),
     "fill": Hands(3, 0, 0.4),
     "line": Hands(3, 0, 0.7),
     "slice": Hands(2, 0, 0.05),
@@ -69,8 +69,8 @@ BAKE_MIN = 25.0
 """A load in the oven where nothing is said [min], common practice."""
 RELAX_MIN = 10.0
 """A sheet draws back before it is cut; 5 to 20 in use [min], common practice."""
-COOK_MIN, COOL_FILLING_MIN, FILLING_MOST_MIN = 20.0, 60.0, 1440.0
-"""A filling is cooked, and cold before it is used [min], common practice."""
+COOL_FILLING_MIN, FILLING_MOST_MIN = 60.0, 1440.0
+"""A cooked filling is cold before it is used [min], common practice."""
 TEMPER_MIN, SOFTEN_MIN = 10.0, 30.0
 """Fat comes from the fridge to where it is plastic, or soft [min], common practice."""
 THAW_MIN, THAW_MORE_MIN = 480.0, 720.0

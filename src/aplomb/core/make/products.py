@@ -105,7 +105,7 @@ class _Products:
         filled = any(n.grams > 0 for n in inside)
         if said in ("", "cooked") and filled:
             rest = RestAfter("room", usual.COOL_FILLING_MIN, usual.FILLING_MOST_MIN)
-            at = gather.add("cook", key, alone_min=usual.COOK_MIN, rest=rest, cautions=raw)
+            at = gather.add("cook", key, rest=rest, cautions=raw)
         self.weighed[key] = at
 
     def _says(self, some: tuple[str, ...], text: str, lines: Sequence[LineOf] = ()) -> bool:

@@ -268,6 +268,13 @@ class Make(Struct, frozen=True):
         """All lines [g]."""
         return sum(line.grams for line in self.lines)
 
+    def as_weighed(self, line: LineOf) -> float:
+        """What the scale shows of so much of a line [g]."""
+        key = line.part, line.material, line.product
+        mine = [n for n in self.lines if (n.part, n.material, n.product) == key]
+        exact, shown = sum(n.grams for n in mine), sum(n.weigh_g for n in mine)
+        return line.grams * shown / exact if exact > 0 and shown > 0 else line.grams
+
     def step(self, key: str) -> MakeStep | None:
         """Give a step by its key; None when there is none."""
         return next((step for step in self.steps if step.key == key), None)

@@ -7,7 +7,7 @@ SIGNS: dict[str, str] = {
     "weigh": "every line is ticked",
     "temper": "it bends without cracking",
     "soften": "it spreads without tearing the dough",
-    "mix_fat": "no streak of flour is left, and it is still cool",
+    "mix_fat": "no streak is left in it, and it is still cool",
     "press": "it has its size and is even, with square corners",
     "divide": "each piece has its weight",
     "enclose": "the edges are sealed and no fat shows",

@@ -43,7 +43,7 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.typed import read_length, read_mass
-from aplomb.work.words.steps import blank_size
+from aplomb.work.words.steps import blank_size, counts_as_cut, what_is_cut
 
 ROWS_WORDS = {"": "either", "across": "across", "along": "lengthwise"}
 LIES_WORDS = {"bench": "the bench", "tray": "a tray, uncut"}
@@ -433,12 +433,12 @@ def _piece_rows(plan: CutPlan, products: tuple[Product, ...]) -> list[Row]:
 
 
 def _part_rows(plan: CutPlan, product: int, mine: list[tuple[int, Blank]]) -> list[Row]:
-    """One row for each part of a product that is cut in several, by its sign in the drawing."""
-    if len(mine) < 2:
+    """One row for each outline of a product whose outlines are not its pieces."""
+    if not counts_as_cut(mine):
         return []
     return [
         Row(
-            f"     {part_letter(product, at)}  {blank.what or 'piece'}",
+            f"     {part_letter(product, at) if len(mine) > 1 else ''}  {what_is_cut(blank)}",
             (number_text(n, 0), number_text(n * plan.sheets, 0), "", "", blank_size(blank, 0)),
         )
         for at, (n, blank) in enumerate(mine)

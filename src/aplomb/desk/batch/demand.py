@@ -11,6 +11,7 @@ from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import mass_text, number_text
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.stock import Demand, Want
+from aplomb.core.kitchen.day_steps import steps_of_paste
 from aplomb.core.kitchen.demand import PasteOfDay, plan_day
 from aplomb.core.make.make import make_of
 from aplomb.core.make.work import work_of
@@ -34,6 +35,7 @@ from aplomb.desk.kit.find_field import FormulaField
 from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
+from aplomb.work.day.words import long_text
 from aplomb.work.figures.typed import read_whole
 from aplomb.work.words.cold import time_text
 
@@ -296,15 +298,18 @@ class DemandPage(Page):
         """Say what all pastes come to together: their trays in one queue, hands and hours."""
         if len(made) < 2:
             return []
-        reference = self._session.reference
-        work = work_of(
-            [make_of(p.study, reference.pantry, reference.house, p.goal, uid=p.uid) for p in made],
-            reference.house,
-        )
+        pantry, house = self._session.reference.pantry, self._session.reference.house
+        kitchen = self._session.kitchen
+        work = work_of([make_of(p.study, pantry, house, p.goal, uid=p.uid) for p in made], house)
+        steps = [
+            steps_of_paste(p, pantry, house, kitchen.timetable, kitchen.stock.kept, ())
+            for p in made
+        ]
         trays = counted(work.trays, "1 tray", "{} trays")
         loads = counted(len(work.loads), "1 load", "{} loads")
         shared = f", {work.shared} of them shared" if work.shared else ""
-        hands, long = time_text(work.hands_min), time_text(work.elapsed_min)
+        hands = long_text(sum(each.hands_min for each in steps))
+        long = time_text(work.elapsed_min)
         told = f"All together: {trays} in {loads}{shared}; hands {hands}, {long} from the first"
         return [f"{told} step to the last if nothing waits for a night."]
 

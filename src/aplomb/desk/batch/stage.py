@@ -29,6 +29,7 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.quantity import parse_count, parse_percent
 from aplomb.core.batch.scale import followed, packet_material
 from aplomb.core.batch.scaled import Scaled
+from aplomb.core.kitchen.costs import costs_of
 from aplomb.core.make.goal import factor_text, read_factor
 from aplomb.core.paste.formula import MOST_SHARES, Batch, Formula, with_product
 from aplomb.core.study.study import Study
@@ -428,13 +429,13 @@ class BatchStage(Stage):
             )
         )
         blocks = f", {blocks_words(scaled)}" if scaled.blocks > 1 else ""
-        r = study.readings
         cost = study.no_cost
-        if r.cost is not None:
+        whole = costs_of(study, self._session.reference.pantry).whole
+        if whole is not None:
             sign = self._session.reference.house.currency
-            cost = f"Cost {currency_text(r.cost * scaled.factor, sign)}"
-            if r.cost_per_piece is not None:
-                cost += f", {currency_text(r.cost_per_piece, sign, 3)} per whole piece"
+            cost = f"Cost {currency_text(whole, sign)}"
+            if scaled.good:
+                cost += f", {currency_text(whole / scaled.good, sign, 3)} per whole piece"
         facts = "".join(f"; {each}" for each in batch_facts(study))
         if study.cut_waits:
             facts += ". A new cut plan is being searched; until then these are the last figures"

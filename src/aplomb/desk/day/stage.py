@@ -60,6 +60,7 @@ from aplomb.work.day.words import (
     free_gaps,
     free_words,
     hands_min,
+    long_text,
     ready_words,
     remedy_words,
     sources_of,
@@ -77,14 +78,6 @@ MOST_REMEDIES = 3
 
 class _Replies(QObject):
     came = Signal(object)
-
-
-def long_text(minutes: int) -> str:
-    """Write a length of hands' or elapsed time."""
-    hours, rest = divmod(minutes, 60)
-    if not rest and hours:
-        return f"{hours} h"
-    return f"{hours} h {rest:02d} min" if hours else f"{rest} min"
 
 
 ROWS_AT_ONCE = 6

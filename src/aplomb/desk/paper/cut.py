@@ -23,7 +23,7 @@ from aplomb.desk.drawings.cut_plan import (
 from aplomb.desk.paper.canvas import UNIT, Canvas
 from aplomb.desk.paper.job import Job
 from aplomb.desk.paper.page import GREY, HIGH, INK, MARGIN, WIDE, PrintedPage, font
-from aplomb.work.words.steps import blank_size
+from aplomb.work.words.steps import blank_size, counts_as_cut, what_is_cut
 
 INNER = WIDE - 2 * MARGIN
 MOST_TILES = 120
@@ -101,7 +101,7 @@ def _plan(page: PrintedPage, plan: CutPlan, sheets: Sheets, study: Study) -> Non
         page.y,
         INNER,
         (
-            f"{number_text(plan.yield_pct)} % of the paste goes into pieces; "
+            f"{number_text(plan.yield_pct)} % of the sheet goes into pieces; "
             f"{mass_text(scrap)} is scrap. Stack it flat, never ball it."
         ),
         font(12),
@@ -136,7 +136,7 @@ def _piece_rows(plan: CutPlan, i: int, names: list[str]) -> list[tuple[str, ...]
     """Give the rows of one product of a plan: one more for each part it is cut in."""
     product = plan.products[i]
     mine = plan.cut_of(i)
-    several = len(mine) > 1
+    several = counts_as_cut(mine)
     whole = (
         f"{letter(product)}  {names[product]}",
         "" if several else blank_size(mine[0][1]),
@@ -149,7 +149,7 @@ def _piece_rows(plan: CutPlan, i: int, names: list[str]) -> list[tuple[str, ...]
         whole,
         *(
             (
-                f"    {part_letter(product, at)}  {b.what or 'piece'}",
+                f"    {part_letter(product, at) if len(mine) > 1 else ''}  {what_is_cut(b)}",
                 blank_size(b),
                 str(c),
                 number_text(c * plan.sheets, 0),

@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-from aplomb.core.base.figures import g_text, mm_text, num, sides_cm
+from aplomb.core.base.figures import g_text, mm_text, num, sides_cm, weight_text
 from aplomb.core.base.ovens import Oven
 from aplomb.core.batch.keeping import REFRESH_C, REFRESH_MIN
 from aplomb.core.batch.water import held_back_g
@@ -14,10 +14,12 @@ from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.plan import Plan
 from aplomb.core.folds.step import Step, Way
 from aplomb.core.oven.setting import dial_text
-from aplomb.core.paste.formula import Formula, programme_of, turn_of
+from aplomb.core.paste.formula import Formula, Part, programme_of, turn_of
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
+from aplomb.work.words.making import few_to_many
 from aplomb.work.words.steps import fold_words, rectangle, rolled_to, step_words, water_words
 
 MIX_STOPS = {
@@ -172,7 +174,7 @@ def _cut_lines(study: Study) -> tuple[str, ...]:
     products = study.formula.products
     for plan in study.cut.plans if study.cut else ():
         each = ", ".join(
-            f"{num(many / plan.sheets, '.3g')} {products[at].name}"
+            f"{few_to_many(many // plan.sheets, -(-many // plan.sheets))} {products[at].name}"
             for at, many in zip(plan.products, plan.pieces(), strict=True)
         )
         found.append(f"From each sheet of {_as_cut(plan.sheet)}: {each}.")
@@ -330,20 +332,23 @@ def _first_sentence(text: str) -> str:
 def _portion(plan: Plan, at: int, study: Study) -> str:
     number = sum(s.way is Way.PORTION for s in plan.steps[: at + 1]) - 1
     share = plan.portion_shares()[number]
-    grams = study.accounts.block_g * study.scaled.a_block * share
+    scaled = study.scaled
+    grams = study.accounts.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK) * share
     step: Step = plan.steps[at]
     covered = len(step.spread_on)
-    return f"Spread {g_text(grams, 0)} of fat on {covered} of {step.panels} panels, to the edge."
+    return f"Spread {weight_text(grams)} of fat on {covered} of {step.panels} panels, to the edge."
 
 
 def _strewn(study: Study, plan: Plan, at: int, pantry: Pantry) -> list[str]:
     turn = sum(step.is_turn for step in plan.steps[: at + 1])
     lines = [n for n in study.formula.between if turn_of(n, plan) == turn and n.grams > 0]
-    each = study.scaled.a_block
-    return [
-        f"Sprinkle {g_text(line.grams * each, 0)} of {pantry[line.material].name.lower()}."
-        for line in lines
-    ]
+    scaled = study.scaled
+
+    def each(line: Line) -> str:
+        over = scaled.over_exact(Part.BETWEEN, line.material)
+        return weight_text(line.grams * scaled.a_block * over)
+
+    return [f"Sprinkle {each(line)} of {pantry[line.material].name.lower()}." for line in lines]
 
 
 def caution_of(run: LiveRun, task: Task, formula: Formula, pantry: Pantry) -> str:

@@ -19,6 +19,14 @@ OFFERED_FROM_MIN = 15
 """A gap for the hands is offered for something from so long on [min]."""
 
 
+def long_text(minutes: int) -> str:
+    """Write a length of hands' or elapsed time."""
+    hours, rest = divmod(minutes, 60)
+    if not rest and hours:
+        return f"{hours} h"
+    return f"{hours} h {rest:02d} min" if hours else f"{rest} min"
+
+
 def remedy_words(remedy: Remedy) -> str:
     """Say a remedy in plain words.
 

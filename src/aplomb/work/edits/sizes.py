@@ -74,7 +74,7 @@ def _from_sides(study: Study, name: str, sides: tuple[float, float], text: str) 
     return {name: round(thick, 1), "fat_length_mm": sides[0], "fat_width_mm": sides[1]}
 
 
-_SHEETS_OF = re.compile(r"\s*(\S.*?)\s+sheets?\s+of\b\s*", re.I)
+_SHEETS_OF = re.compile(r"\s*(\S.*?)\s+sheets?\s+of\b\s*", re.IGNORECASE)
 """How many sheets, in words."""
 
 

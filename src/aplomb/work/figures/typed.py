@@ -19,7 +19,7 @@ from aplomb.core.base.units import Kind
 
 LONGEST = 200
 """Longest text that is read as a size, a temperature, a time or hours [signs]."""
-TIMES = re.compile(r"\s*(?:[×xX*]|\bby\b)\s*", re.I)
+TIMES = re.compile(r"\s*(?:[×xX*]|\bby\b)\s*", re.IGNORECASE)
 """What stands between the sides of something rolled."""
 _RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
 

@@ -12,13 +12,26 @@ from aplomb.core.base.figures import (
     num,
     number_text,
     sides_cm,
+    weight_text,
 )  # fmt: skip
 from aplomb.core.base.house import House
 from aplomb.core.base.texts import counted
-from aplomb.core.make.step import LineOf, Make, MakeStep
+from aplomb.core.make.step import Make, MakeStep
 from aplomb.core.paste.formula import Formula
 from aplomb.core.paste.pantry import Pantry
 from aplomb.work.words.steps import rolled_size, rolled_to
+
+
+def few_to_many(few: int, many: int) -> str:
+    """Write a count that is the same everywhere, or from the least to the most.
+
+    Examples
+    --------
+    >>> few_to_many(82, 82), few_to_many(133, 134)
+    ('82', '133 to 134')
+    """
+    return f"{few}" if few == many else f"{few} to {many}"
+
 
 AFTER_TURNS = (
     "divide", "sheet", "relax", "cut", "fill", "roll_up", "slice", "line", "shape", "dock", "wash",
@@ -51,7 +64,7 @@ def after_the_turns(make: Make, pantry: Pantry) -> list[Told]:
     for _, group in groupby(_ordered(steps), key=_alike):
         alike = list(group)
         name = products.get(alike[0].on[0], "") if several else ""
-        found.append(_told(alike, pantry, name))
+        found.append(_told(alike, make, pantry, name))
     return found
 
 
@@ -102,7 +115,7 @@ def _alike(step: MakeStep) -> tuple[object, ...]:
     return step.kind, unit, words, step.sheet, step.roll_to, step.alone_min
 
 
-def _told(steps: list[MakeStep], pantry: Pantry, name: str) -> Told:
+def _told(steps: list[MakeStep], make: Make, pantry: Pantry, name: str) -> Told:
     step = steps[0]
     title = step.words
     if step.kind in ("load_in", "load_out"):
@@ -111,7 +124,7 @@ def _told(steps: list[MakeStep], pantry: Pantry, name: str) -> Told:
         title = f"{name}: {title[:1].lower()}{title[1:]}"
     if len(steps) > 1:
         title += f", {len(steps)} times"
-    lines = [*_sizes(step), *_enters(steps, pantry), *_gives(steps)]
+    lines = [*_sizes(step), *_enters(steps, make, pantry), *_gives(steps)]
     if step.kind == "load_in":
         lines += [f"{n.words}." for n in steps]
     if step.rest is not None and step.rest.least_min > 0:
@@ -142,15 +155,15 @@ def _sizes(step: MakeStep) -> Iterable[str]:
         yield f"From {sides_cm(step.sheet.length_mm, step.sheet.width_mm, 1)}."
 
 
-def _enters(steps: Sequence[MakeStep], pantry: Pantry) -> Iterable[str]:
-    """Say what goes in, of all steps together."""
+def _enters(steps: Sequence[MakeStep], make: Make, pantry: Pantry) -> Iterable[str]:
+    """Say what goes in, of all steps together, as it was weighed."""
     if steps[0].kind in ("sheet", "turn"):
         return
     found: dict[str, float] = {}
     for n in (n for step in steps for n in step.lines):
-        found[n.material] = found.get(n.material, 0.0) + n.grams
+        found[n.material] = found.get(n.material, 0.0) + make.as_weighed(n)
     if found:
-        named = [f"{mass_text(g)} of {pantry[key].name.lower()}" for key, g in found.items()]
+        named = [f"{weight_text(g)} of {pantry[key].name.lower()}" for key, g in found.items()]
         yield f"In all {', '.join(named)}."
 
 
@@ -172,22 +185,23 @@ def _gives(steps: Sequence[MakeStep]) -> Iterable[str]:
 
 def strewn_in(make: Make, pantry: Pantry, turn: int) -> list[str]:
     """Say what is strewn in at a turn, in a few words: so much for each block."""
-    return [f"sprinkle in {mass_text(n.grams)} of {name}" for n, name in _at(make, pantry, turn)]
+    return [f"sprinkle in {weight_text(g)} of {name}" for g, name in _at(make, pantry, turn)]
 
 
-def _at(make: Make, pantry: Pantry, turn: int) -> Iterable[tuple[LineOf, str]]:
-    """Give what is strewn into the first block at a turn, with its name."""
+def _at(make: Make, pantry: Pantry, turn: int) -> Iterable[tuple[float, str]]:
+    """Give what is strewn into the first block at a turn, as it was weighed [g], and its name."""
     for step in make.steps:
         if step.kind == "add" and step.op == f"turn {turn}" and step.on[0] == "b1":
-            yield from ((n, pantry[n.material].name.lower()) for n in step.lines)
+            for n in step.lines:
+                yield make.as_weighed(n), pantry[n.material].name.lower()
 
 
 def additions(make: Make, pantry: Pantry, turn: int) -> list[str]:
     """Say what is strewn in at a turn: so much for each block."""
     return [
-        f"Sprinkle {mass_text(n.grams)} of {name} over the rolled sheet of each block, not to the "
+        f"Sprinkle {weight_text(g)} of {name} over the rolled sheet of each block, not to the "
         "edges."
-        for n, name in _at(make, pantry, turn)
+        for g, name in _at(make, pantry, turn)
     ]
 
 
@@ -207,12 +221,22 @@ def last_sheets(make: Make) -> list[tuple[str, list[str]]]:
         back = step.sheet
         if abs(back.length_mm - rolled.roll_to.length_mm) > 1:
             lines.append(f"shrinks back to {sides_cm(back.length_mm, back.width_mm, 1)}")
-        cut = [f"{p.count} {p.product or 'pieces'}" for p in step.gives if p.count]
+        cut = list(_cut_of(alike))
         if cut:
             each = " from each" if len(alike) > 1 else ""
             lines.append(f"cut {', '.join(cut)}{each}")
         found.append((title, lines))
     return found
+
+
+def _cut_of(sheets: Sequence[MakeStep]) -> Iterable[str]:
+    """Say what one of some sheets that are alike gives: the last ones may give a piece less."""
+    found: dict[str, list[int]] = {}
+    for each in (p for step in sheets for p in step.gives):
+        found.setdefault(each.product, []).append(each.count)
+    for name, counts in found.items():
+        if max(counts):
+            yield f"{few_to_many(min(counts), max(counts))} {name or 'pieces'}"
 
 
 def _alone(make: Make) -> list[MakeStep]:

@@ -1,5 +1,7 @@
 """A plan in words for a person at the bench: what to do at each step, with its sizes."""
 
+from collections.abc import Sequence
+
 from msgspec import Struct
 from msgspec.structs import replace
 
@@ -55,6 +57,28 @@ def blank_size(blank: Blank, places: int = 1) -> str:
     return f"⌀ {sides[0]}" if blank.round else " × ".join(sides)
 
 
+def counts_as_cut(mine: Sequence[tuple[int, Blank]]) -> bool:
+    """Say whether what is cut of a product is counted apart from its pieces."""
+    return len(mine) > 1 or mine[0][1].a_piece != 1
+
+
+def what_is_cut(blank: Blank) -> str:
+    """Name an outline, and how many make a piece where it is not one.
+
+    Examples
+    --------
+    >>> from aplomb.core.batch.blanks import Blank
+    >>> what_is_cut(Blank("", 71.0, 71.0, (71.0, 71.0), 3959.0, 2.0, round=True))
+    'round, 2 per piece'
+    """
+    what = blank.what or ("round" if blank.round else "piece")
+    if blank.a_piece > 1:
+        return f"{what}, {number_text(blank.a_piece, 0)} per piece"
+    if blank.a_piece < 1:
+        return f"{what}, {number_text(1 / blank.a_piece, 0)} pieces from each"
+    return what
+
+
 def fold_words(step: Step) -> str:
     """Say how a sheet is folded, within a sentence."""
     return kind_of(step).told.format(panels=step.panels)
@@ -65,13 +89,17 @@ SHARE_NAMES = {2: "half", 3: "third", 4: "quarter"}
 
 
 def dough_and_fat_words(study: Study) -> str:
-    """Say what dough and fat block of one block weigh; empty for an empty paste."""
+    """Say what dough and fat block of one block weigh; empty for an empty paste.
+
+    The fat as it is weighed out, and as much dough as makes the block with it.
+    """
     scaled, a = study.scaled, study.accounts
     if scaled.factor <= 0 or a.block_g <= 0:
         return ""
-    each = scaled.a_block
+    fat_g = a.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK)
+    dough_g = (a.dough_g + a.block_g) * scaled.a_block - fat_g
     one = " each" if scaled.blocks > 1 else ""
-    return f"dough {weight_text(a.dough_g * each)}, fat block {weight_text(a.block_g * each)}{one}"
+    return f"dough {weight_text(dough_g)}, fat block {weight_text(fat_g)}{one}"
 
 
 def share_words(study: Study) -> str:
@@ -252,7 +280,8 @@ def passes_words(before: Box, sheet: Box, house: House) -> str:
 def _portion_words(study: Study, place: int, step: Step) -> str:
     shares = study.plan.portion_shares()
     number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
-    block_g = study.accounts.block_g * study.scaled.a_block
+    scaled = study.scaled
+    block_g = study.accounts.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK)
     bare = ", and fold the bare part over first" if step.covered is None else ""
     return (
         f"spread {weight_text(block_g * shares[number])} of the fat on {len(step.spread_on)} of "
