@@ -62,7 +62,7 @@ def test_rough_paste_filling_and_sheeter(plain, known):
         "sheeter" in s.needs for s in found.paste.steps if s.name.startswith(("turn", "final"))
     )
     filling = next(s for s in found.paste.sides if s.name == "filling.1")
-    assert filling.before == "fill.1"
+    assert (filling.after, filling.before) == ("weigh.1", "fill.1")
     assert filling.rest_min >= 60, "it must be cold"
 
 

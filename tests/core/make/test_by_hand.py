@@ -106,6 +106,24 @@ def test_fat_in_portions_is_spread_turn_by_turn(plain_house):
     assert not {"press", "enclose"} & {s.kind for s in make.steps}
 
 
+@pytest.mark.parametrize(
+    ("beside", "told"),
+    [
+        ((), None),
+        ((Line("lard", 100),), "Work the fats of the block together"),
+        ((Line("plain_flour", 60),), "Work the flour into the fat"),
+    ],
+)
+def test_what_a_block_is_made_of_is_worked_together_before_it_is_pressed(plain_house, beside, told):
+    _, make = made(replace(SQUARES, block=(*SQUARES.block, *beside)), plain_house)
+    of_fat = [s for s in make.steps if s.on[0] == "fat" or s.kind == "press"]
+    mixed = [s.words for s in of_fat if s.kind == "mix_fat"]
+    assert mixed == ([told] if told else [])
+    assert [s.kind for s in of_fat if s.kind != "mix_fat"] == ["weigh", "temper", "press"]
+    if told:
+        assert of_fat.index(next(s for s in of_fat if s.kind == "mix_fat")) == 2
+
+
 def test_pieces_of_fat_go_into_the_bowl_and_nothing_is_enclosed(plain_house):
     rough = replace(SQUARES, turn_line="pieces 3 3 / 4", piece_fat_mm=15.0)
     _, make = made(rough, plain_house)

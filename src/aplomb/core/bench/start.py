@@ -162,7 +162,11 @@ class _Parting:
         for step in paste.steps:
             self.by_step[step.name] = self._of_step(step, notes[step.name], before)
             before = step.name
-        sides = [task for side in paste.sides for task in self.by_step[side.name]]
+        sides = [
+            replace(task, after=tuple(t.key for t in self.by_step.get(side.after, ())))
+            for side in paste.sides
+            for task in self.by_step[side.name]
+        ]
         return sides + [task for step in paste.steps for task in self.by_step[step.name]]
 
     @property

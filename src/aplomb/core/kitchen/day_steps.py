@@ -343,7 +343,9 @@ class _Chain:
             minutes -= rolled
         if filled and hands.filling:
             cooling = BlockRest(COOL_FILLING_MIN, FILLING_MOST_MIN)
-            collect.beside(Called("filling"), hands.filling, fills.key, cooling, 1)
+            weigh = Called("weigh").key
+            after = weigh if any(s.name == weigh for s in collect.steps) else ""
+            collect.beside(Called("filling"), hands.filling, fills.key, cooling, 1, after=after)
         return collect.add(last, minutes, bench, chill, spaces, place, done, shaped)
 
 

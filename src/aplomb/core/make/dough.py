@@ -133,10 +133,9 @@ class Dough:
             gather.add("soften", "fat", after=after, alone_min=usual.SOFTEN_MIN)
         else:
             gather.add("temper", "fat", after=after, alone_min=usual.TEMPER_MIN)
-        if any(self.making.pantry[n.material].is_flour for n in fat):
-            gather.add("mix_fat", "fat", pieces=0)
-        elif len({n.material for n in fat}) > 1:
-            gather.add("mix_fat", "fat", pieces=0, words="Work the fats of the block together")
+        told = words.fat_mixed({n.material for n in fat}, self.making.pantry)
+        if told:
+            gather.add("mix_fat", "fat", pieces=0, words=told)
 
     def _raw(self) -> tuple[str, ...]:
         """Cautions for what is handled raw."""

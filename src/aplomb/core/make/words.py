@@ -1,7 +1,10 @@
 """What the steps of a make are called, the sign that ends each, the caution that belongs to it."""
 
+from collections.abc import Collection
+
 from aplomb.core.paste.formula import MixingWay
 from aplomb.core.paste.make_up import MakeUp
+from aplomb.core.paste.pantry import Pantry
 
 SIGNS: dict[str, str] = {
     "weigh": "every line is ticked",
@@ -52,7 +55,6 @@ DONE: dict[str, str] = {
     "mix": "Mix the dough",
     "temper": "Let the fat come to where it bends",
     "soften": "Soften the fat",
-    "mix_fat": "Work the flour into the fat",
     "press": "Press the fat to its size",
     "divide": "Divide",
     "enclose": "Enclose the fat",
@@ -128,3 +130,10 @@ RAW_MEAT = (
 FRYING = "Hot fat for frying: never leave it, no water near it, a lid at hand."
 PACK_COLD = "Pack only when cold: warm pieces sweat in the pack."
 THAW_ONCE = "What has been thawed is not frozen again."
+
+
+def fat_mixed(materials: Collection[str], pantry: Pantry) -> str:
+    """Say what is worked together before a fat block is pressed; empty for one fat alone."""
+    if any(pantry[key].is_flour for key in materials):
+        return "Work the flour into the fat"
+    return "Work the fats of the block together" if len(materials) > 1 else ""

@@ -13,6 +13,7 @@ from aplomb.core.bench.tally import turns_done
 from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.plan import Plan
 from aplomb.core.folds.step import Step, Way
+from aplomb.core.make.words import fat_mixed
 from aplomb.core.oven.setting import dial_text
 from aplomb.core.paste.formula import Formula, Part, programme_of, turn_of
 from aplomb.core.paste.line import Line
@@ -140,7 +141,9 @@ def _todo(run: LiveRun, task: Task, study: Study, pantry: Pantry) -> tuple[tuple
         return (f"Cut into {pieces}; keep them cold.",), "A piece is drawn here at actual size."
     if kind == "fat" and study.enclosing is not None and study.enclosing.fat is not None:
         fat = study.enclosing.fat
+        mixed = fat_mixed({n.material for n in formula.block if n.grams > 0}, pantry)
         return (
+            *((f"{mixed}.",) if mixed else ()),
             f"Press each block to {rectangle(fat)}, {mm_text(fat.height_mm, '.0f')} thick.",
         ), "Even, without cracks, as firm as the dough."
     refreshes = any(t.kind == "refresh" for t in run.plan.tasks_of(task.track))
