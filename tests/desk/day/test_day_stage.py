@@ -74,7 +74,7 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
     stage = regatta
     assert stage.planner.answer.possible
     assert "The best possible." in stage.words()
-    assert "ready Regatta case paste" in stage.words()
+    assert "Time to spare" in stage.words()
     person.press(K.Key_Home)
     before = stage.planner.plan
     tight = rest_as_short_as_can_be(stage)
@@ -87,18 +87,23 @@ def test_the_regatta_day_by_keyboard_alone(window, qtbot, person, regatta, answe
     moved(qtbot, stage)
     assert stage.planner.view.problem.under_way
     assert stage.planner.plan.start_of(*tight) >= before.start_of(*tight) + 10
-    assert "ready" in stage.words()
+    assert "Ready" in stage.words()
     kept = {(s.paste, s.step): s.start_min for s in before.steps}
     assert all(kept[b.paste, b.step] == b.start_min for b in stage.planner.view.problem.so_far)
-    for words, ending in (
-        ("Timetable to hang up", "pdf"),
-        ("Timetable as calendar file", "ics"),
-        ("Timetable as CSV", "csv"),
-    ):
-        answers.path = tmp_path / f"day.{ending}"
+    for words, name in (("Wall sheet", "wall.pdf"), ("Timetable as calendar file", "day.ics")):
+        answers.path = tmp_path / name
         tab_to(person, named(words))
         person.press(K.Key_Space)
         qtbot.waitUntil(answers.path.exists, timeout=30_000)
+    for key, name in (("day paper", "day.pdf"), ("day csv", "day.csv")):
+        answers.path = tmp_path / name
+        window.do(key)
+        qtbot.waitUntil(answers.path.exists, timeout=30_000)
+    wall = pypdfium2.PdfDocument(tmp_path / "wall.pdf")
+    on_wall = "".join(p.get_textpage().get_text_range() for p in wall)
+    assert "turns 3, 4 × 3" in on_wall
+    assert "Solving" not in on_wall
+    assert len(wall) >= 2, "a sheet for each day of work"
     text = "".join(
         p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(tmp_path / "day.pdf")
     )

@@ -7,8 +7,6 @@ from typing import get_args
 import pytest
 from msgspec.structs import replace
 
-from aplomb.assets.shipped import reference
-from aplomb.book.book import Book
 from aplomb.core.base.errors import AplombError
 from aplomb.core.batch.keeping import KeptItem
 from aplomb.core.batch.stock import Demand, Want
@@ -26,27 +24,9 @@ from aplomb.work.day import view as tt
 from aplomb.work.day import words as day_words
 from aplomb.work.day.picture import picture_of
 from aplomb.work.edits.bakers import read_bakers
-from aplomb.work.open_book.demo import fill_with_demo
-from aplomb.work.open_book.workbench import Workbench
 
 TODAY = date(2026, 11, 26)
 BEGUN = datetime(2026, 11, 26, 5, tzinfo=UTC)
-
-
-@pytest.fixture(scope="module")
-def solved(tmp_path_factory):
-    work = Workbench(Book(tmp_path_factory.mktemp("book") / "galley.aplomb"), reference())
-    fill_with_demo(work)
-    view = tt.view_of(tt.gather(work, TODAY))
-    answer = solve_day(view.problem)
-    yield work, view, answer
-    work.close()
-
-
-@pytest.fixture
-def day(solved):
-    work, view, answer = solved
-    return work, view, answer.plan
 
 
 def again(work, sheet):

@@ -39,6 +39,8 @@ class StepNote(Struct, frozen=True):
     unit : tuple of str
         Steps that each block goes through one after the other before the next block is begun; this
         one alone where it is empty.
+    blocks : int
+        It is done to so many, one after the other [-].
     """
 
     kind: Kind
@@ -49,6 +51,7 @@ class StepNote(Struct, frozen=True):
     least_min: int = 0
     most_min: int | None = None
     unit: tuple[str, ...] = ()
+    blocks: int = 1
 
 
 class BlockRest(NamedTuple):
@@ -70,8 +73,6 @@ class StepList:
         self.notes: dict[str, StepNote] = {}
         self.told: list[str] = []
         """What to look at, in words."""
-        self.blocks_of: dict[str, int] = {}
-        """Blocks that each step is done to, one after the other [-]."""
 
     def _own(self, key: str, minutes: float) -> tuple[int, Standing]:
         key = step_key(self.uid, key)
@@ -107,8 +108,9 @@ class StepList:
                 rest.stand_most,
             )
         )  # fmt: skip
-        self.notes[key] = StepNote(called.kind, standing, done, place, found, least, most)
-        self.blocks_of[key] = blocks
+        self.notes[key] = StepNote(
+            called.kind, standing, done, place, found, least, most, blocks=blocks
+        )
         return key
 
     def beside(
@@ -179,14 +181,14 @@ class StepList:
         minutes = {s.name: s.minutes for s in self.steps}
         for at, step in enumerate(self.steps[:-1]):
             unit, following = of[step.name], of[self.steps[at + 1].name]
-            blocks = self.blocks_of[step.name]
+            blocks = self.notes[step.name].blocks
             self.notes[step.name] = replace(
                 self.notes[step.name], unit=unit if len(unit) > 1 else ()
             )
             if unit is following or blocks < 2 or not self.notes[step.name].place:
                 continue
             shares = [sum(minutes[s] for s in each) / blocks for each in (unit, following)]
-            if self.blocks_of[following[0]] != blocks:
+            if self.notes[following[0]].blocks != blocks:
                 shares[1] = shares[0]
             least = max(0, step.rest_min - math.floor((blocks - 1) * min(shares)))
             most = step.rest_max
@@ -212,7 +214,7 @@ class StepList:
                 and self.notes[before.name].kind in OF_BLOCKS
                 and self.notes[step.name].kind in OF_BLOCKS
                 and not self.notes[before.name].place
-                and self.blocks_of[before.name] == self.blocks_of[step.name]
+                and self.notes[before.name].blocks == self.notes[step.name].blocks
             )
             if joins:
                 found[-1].append(step.name)

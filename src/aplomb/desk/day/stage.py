@@ -24,6 +24,7 @@ from aplomb.core.day.remedies import Remedy
 from aplomb.core.day.sheet import DaySheet
 from aplomb.core.kitchen.step_list import StepNote
 from aplomb.core.paste.ingredient import STANDING_WORDS
+from aplomb.desk.day.glance import Glance
 from aplomb.desk.day.paste_row import PasteRow, Taken
 from aplomb.desk.day.timeline import Timeline
 from aplomb.desk.kit.background import LatestJob
@@ -60,8 +61,8 @@ from aplomb.work.day.words import (
     free_gaps,
     free_words,
     hands_min,
+    in_the_way,
     long_text,
-    ready_words,
     remedy_words,
     sources_of,
     stand_words,
@@ -82,6 +83,8 @@ class _Replies(QObject):
 
 ROWS_AT_ONCE = 6
 """So many rows of pastes are made before the window goes on [-]."""
+GLANCE_MS = 20_000
+"""The cards of a day under way are brought up to the minute so often [ms]."""
 BETTER_MS = 120
 """Better plans are drawn no more often than that [ms]."""
 
@@ -100,11 +103,19 @@ class DayStage(Stage):
         self._soon = single_shot(self, BETTER_MS)
         self._soon.timeout.connect(self._show_better)
         self.rows: dict[str, PasteRow] = {}
+        self.glance = Glance()
+        self._ticking = QTimer(self)
+        self._ticking.setInterval(GLANCE_MS)
+        self._ticking.timeout.connect(self._tick)
+        self._ticking.start()
         self.timeline = Timeline()
         self.timeline.picked.connect(lambda *_: self._show_step())
         self.timeline.moved.connect(self._hold)
         self.timeline.freed.connect(self._free)
         self.timeline.given.connect(self._next_baker)
+        self.timeline.wanted.connect(lambda key: self.asked.emit(key, None))
+        self.timeline.change.connect(self._change_step)
+        self.timeline.now.connect(self._pick_now)
         self._lay_out()
         app = QApplication.instance()
         if app is not None:
@@ -125,9 +136,8 @@ class DayStage(Stage):
         tools = Flow(spacing=1)
         for key in (
             "bench day",
-            "day paper",
+            "day wall",
             "day calendar",
-            "day csv",
             "demand",
             "cold",
             "places",
@@ -146,6 +156,7 @@ class DayStage(Stage):
         column.addWidget(self.state)
         self.remedies = Flow(spacing=6)
         column.addLayout(self.remedies)
+        column.addWidget(self.glance)
         column.addWidget(self.timeline, 1)
         self._below = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._below.setSpacing(12)
@@ -336,6 +347,7 @@ class DayStage(Stage):
         if shown is None:
             self.timeline.show_picture(None, "")
             self._figures.setText("")
+            self._show_glance()
             self._show_step()
             return
         view, plan = shown
@@ -345,7 +357,6 @@ class DayStage(Stage):
             f"Hands-on {long_text(active)}",
             f"total {long_text(elapsed)}",
             f"starts {date_text(first, weekday=True).rpartition(' ')[0]}, {first:%H:%M}",
-            f"ready {'; '.join(ready_words(view, plan))}",
         ]
         broken = [
             (
@@ -360,7 +371,44 @@ class DayStage(Stage):
             for s in plan.steps
         )
         self.timeline.show_picture(picture_of(view, plan), words)
+        self._show_glance()
         self._show_step()
+
+    def _show_glance(self) -> None:
+        """Show the cards as it is now, where the day has begun."""
+        shown = self.planner.shown
+        self.glance.setVisible(shown is not None)
+        if shown is None:
+            return
+        view, plan = shown
+        now = view.problem.now_min
+        if now is not None:
+            now = max(now, view.clock.elapsed_now(datetime.now().astimezone()))
+        self.glance.show_day(view, plan, in_the_way(view, plan), now)
+
+    def _change_step(self) -> None:
+        """Put the cursor where the step in hand is changed."""
+        self.ensureWidgetVisible(self.took)
+        self.starts.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def _pick_now(self) -> None:
+        """Take the step in hand that is done now, or comes next."""
+        shown = self.planner.shown
+        if shown is None:
+            return
+        view, plan = shown
+        now = view.problem.now_min
+        if now is None:
+            now = view.clock.elapsed_now(datetime.now().astimezone())
+        steps = sorted(plan.steps, key=lambda s: s.start_min)
+        begun = [s for s in steps if s.start_min <= now]
+        found = begun[-1] if begun else steps[0]
+        self.timeline.pick(found.paste, found.step)
+
+    def _tick(self) -> None:
+        """Let the minutes go on while the page is seen."""
+        if self.isVisible():
+            self._show_glance()
 
     def _show_pastes(self) -> None:
         view = self.planner.view
@@ -581,4 +629,5 @@ class DayStage(Stage):
 
     def words(self) -> str:
         """All that is told of the plan, for tests and screen readers."""
-        return f"{self._figures.text()}\n{self.state.text()}\n{self._about.text()}"
+        told = (self._figures, self.state, self._about)
+        return "\n".join((*(each.text() for each in told), self.glance.words()))

@@ -26,6 +26,8 @@ MOST_ZOOM = 12.0
 STEP = 1.25
 NUDGE_MIN = 5
 """What Alt and an arrow moves a step by [min]."""
+ASKED = {"w": "day wall", "g": "bench day"}
+"""What a letter asks for."""
 DRAG_FROM = 6
 """So far a press is no drag [px]."""
 
@@ -43,12 +45,19 @@ class Timeline(QWidget):
         The step need not be held any more.
     given : str, str
         The step is another baker's.
+    wanted : str
+        Something else is asked for, by its key.
+    change, now : no argument
+        The step in hand is to be changed; the one that is now is to be taken in hand.
     """
 
     picked = Signal(str, str)
     moved = Signal(str, str, int)
     freed = Signal(str, str)
     given = Signal(str, str)
+    wanted = Signal(str)
+    change = Signal()
+    now = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -240,6 +249,12 @@ class Timeline(QWidget):
             self.freed.emit(*self.chosen)
         elif event.text().lower() == "b" and self.chosen:
             self.given.emit(*self.chosen)
+        elif event.text().lower() in ASKED:
+            self.wanted.emit(ASKED[event.text().lower()])
+        elif event.text().lower() == "n":
+            self.now.emit()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen:
+            self.change.emit()
         else:
             super().keyPressEvent(event)
 

@@ -1,5 +1,6 @@
 """A day's timetable: lanes over the hours, rests with the block's temperature in them."""
 
+from collections.abc import Sequence
 from itertools import pairwise
 
 from msgspec import Struct
@@ -8,6 +9,7 @@ from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
 from aplomb.core.base.figures import degrees
 from aplomb.desk.kit.theme import Theme
+from aplomb.work.day.chores import ONE_GO_MIN, joined_words
 from aplomb.work.day.picture import Bar, DayPicture, Lane, RestBar
 
 QUIET = 0.12
@@ -81,14 +83,22 @@ class Placed(Struct, frozen=True):
 
 
 def row_height(theme: Theme) -> float:
-    """Height of one row of a lane [px]."""
+    """Height of one row of rests [px]."""
     return float(theme.px(30))
+
+
+TALL = 1.35
+"""Rows of bars, with words in two lines, are so much higher than rows of rests [-]."""
+
+
+def _rows(picture: DayPicture) -> float:
+    """How many rows of rests all lanes are as high as."""
+    return sum(lane.rows * (TALL if lane.bars else 1.0) for lane in picture.lanes)
 
 
 def needed_height(picture: DayPicture, theme: Theme) -> float:
     """Height in which all lanes stand [px]."""
-    rows = sum(lane.rows for lane in picture.lanes)
-    return rows * row_height(theme) + 6 * len(picture.lanes) + 2.6 * _line(theme)
+    return _rows(picture) * row_height(theme) + 6 * len(picture.lanes) + 2.6 * _line(theme)
 
 
 def _line(theme: Theme) -> float:
@@ -128,7 +138,7 @@ def paint_timetable(
     line = _line(theme)
     head = 2.2 * line
     # Rows share what room there is, so that a day stands whole and is no taller than it needs.
-    rows = sum(lane.rows for lane in picture.lanes)
+    rows = _rows(picture)
     free = room.height() - head - 6 * len(picture.lanes)
     each = max(row_height(theme) * 0.8, min(row_height(theme) * 1.5, free / max(rows, 1)))
     bottom = room.top() + head + rows * each + 6 * len(picture.lanes)
@@ -140,17 +150,18 @@ def paint_timetable(
     y = room.top() + head
     tops = []
     for lane in picture.lanes:
-        tops.append((lane, y))
-        placed += _paint_lane(painter, lane, y, each, axis, theme, chosen)
-        y += lane.rows * each + 6
+        high = each * (TALL if lane.bars else 1.0)
+        tops.append((lane, y, high))
+        placed += _paint_lane(painter, lane, y, high, axis, theme, chosen)
+        y += lane.rows * high + 6
         painter.setPen(QPen(QColor(theme.palette.line), 1))
         painter.drawLine(QPointF(plot.left(), y - 3), QPointF(plot.right(), y - 3))
     _paint_marks(painter, ground, picture, axis, theme, line)
     painter.restore()
     painter.setFont(theme.font(13, 600))
     painter.setPen(QColor(theme.palette.text))
-    for lane, top in tops:
-        place = QRectF(room.left(), top, names - 8, min(lane.rows * each, 2 * line + 6))
+    for lane, top, high in tops:
+        place = QRectF(room.left(), top, names - 8, min(lane.rows * high, 2 * line + 6))
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
         painter.drawText(place, flags, lane.name)
     return placed
@@ -201,24 +212,39 @@ def _paint_marks(
     last = -1e9
     for at, letters in sorted(taken.items()):
         x = axis.x(at)
-        painter.setPen(QPen(QColor(p.settled), 2))
+        painter.setPen(QPen(QColor(p.settled), 1.6, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(x, ground.top() - 2), QPointF(x, ground.bottom()))
-        painter.setPen(QColor(p.text))
         words = f"{letters} ready"
-        wide = painter.fontMetrics().horizontalAdvance(words)
-        if x - wide - 4 < last + 6:  # no room for the word beside the one before
+        wide = painter.fontMetrics().horizontalAdvance(words) + 10
+        if x - wide < last + 4:  # no room for the word beside the one before
             words = letters
-            wide = painter.fontMetrics().horizontalAdvance(words)
-        painter.drawText(QRectF(x - wide - 4, ground.top() - 2.1 * line, wide + 4, line), 0, words)
+            wide = painter.fontMetrics().horizontalAdvance(words) + 10
+        flag = QRectF(x - wide, ground.top() - 2.15 * line, wide, line)
+        _paint_flag(painter, flag, words, QColor(p.card), QColor(p.settled), QColor(p.text))
         last = x
     if picture.now is not None:
         x = axis.x(picture.now)
-        painter.setPen(QPen(QColor(p.action), 2.4))
+        painter.setPen(QPen(QColor(p.text), 2))
         painter.drawLine(QPointF(x, ground.top() - 4), QPointF(x, ground.bottom()))
-        painter.drawText(QRectF(x + 4, ground.top() - 2.1 * line, 60, line), 0, "now")
+        wide = painter.fontMetrics().horizontalAdvance(picture.now_words) + 12
+        flag = QRectF(x - wide / 2, ground.top() - 1.05 * line, wide, line)
+        _paint_flag(
+            painter, flag, picture.now_words, QColor(p.text), QColor(p.text), QColor(p.page)
+        )
 
 
-def _ground(number: int) -> QColor:
+def _paint_flag(
+    painter: QPainter, room: QRectF, words: str, ground: QColor, edge: QColor, ink: QColor
+) -> None:
+    painter.setPen(QPen(edge, 1.2))
+    painter.setBrush(ground)
+    painter.drawRoundedRect(room, 3, 3)
+    painter.setPen(ink)
+    painter.drawText(room, Qt.AlignmentFlag.AlignCenter, words)
+
+
+def paste_ground(number: int) -> QColor:
+    """Give the ground of a paste's bars and mark, by its number."""
     return QColor(DOUGHS[number % len(DOUGHS)])
 
 
@@ -236,11 +262,30 @@ def _paint_lane(
         rect = _place(rest.start, rest.end, rest.row, top, each, axis)
         _paint_rest(painter, rect, rest, axis, theme, chosen=chosen == (rest.paste, rest.step))
         placed.append(Placed(rest.paste, rest.step, rest.words, _four(rect), rest=True))
-    for bar in lane.bars:
-        rect = _place(bar.start, bar.end, bar.row, top, each, axis)
-        _paint_bar(painter, rect, bar, theme, chosen=chosen == (bar.paste, bar.step))
-        placed.append(Placed(bar.paste, bar.step, bar.words, _four(rect), rest=False))
+    goes = [[bar] for bar in lane.bars] if lane.name == "Oven" else _in_one_go(lane.bars)
+    for go in goes:
+        rects = [_place(bar.start, bar.end, bar.row, top, each, axis) for bar in go]
+        _paint_go(painter, rects, go, theme)
+        for rect, bar in zip(rects, go, strict=True):
+            placed.append(Placed(bar.paste, bar.step, bar.words, _four(rect), rest=False))
+    _paint_chosen(painter, placed, chosen, theme)
+    _paint_free(painter, lane, top, each, axis, theme)
     return placed
+
+
+def _in_one_go(bars: Sequence[Bar]) -> list[list[Bar]]:
+    """Group bars of a paste that follow one another at once, row by row."""
+    found: list[list[Bar]] = []
+    for bar in sorted(bars, key=lambda b: (b.row, b.start)):
+        last = found[-1][-1] if found else None
+        if last is not None and (
+            (last.row, last.number, last.past) == (bar.row, bar.number, bar.past)
+            and 0 <= bar.start - last.end <= ONE_GO_MIN
+        ):
+            found[-1].append(bar)
+        else:
+            found.append([bar])
+    return found
 
 
 def _four(rect: QRectF) -> tuple[float, float, float, float]:
@@ -252,31 +297,96 @@ def _place(start: int, end: int, row: int, top: float, each: float, axis: Axis) 
     return QRectF(left, top + row * each + 2, max(2.5, right - left), each - 4)
 
 
-def _paint_bar(painter: QPainter, rect: QRectF, bar: Bar, theme: Theme, *, chosen: bool) -> None:
-    ground = _ground(bar.number)
-    painter.setPen(QPen(QColor(theme.palette.action) if chosen else EDGE, 2.4 if chosen else 0.8))
+def _paint_go(painter: QPainter, rects: Sequence[QRectF], go: Sequence[Bar], theme: Theme) -> None:
+    """One bar for what is done in one go, notched between its steps and its blocks."""
+    whole = rects[0].united(rects[-1])
+    first = go[0]
+    style = Qt.PenStyle.DashLine if first.past else Qt.PenStyle.SolidLine
+    ground = paste_ground(first.number)
+    if first.past:
+        ground.setAlpha(110)
+    painter.setPen(QPen(EDGE, 0.8, style))
     painter.setBrush(ground)
-    painter.drawRoundedRect(rect, 3, 3)
-    if bar.past:
-        hatch = QColor(INK)
-        hatch.setAlpha(46)
-        painter.fillRect(rect, hatch)
-    if bar.held:
-        painter.setPen(QPen(INK, 1.6))
-        painter.drawLine(rect.topLeft() + QPointF(2, 1), rect.bottomLeft() + QPointF(2, -1))
-    painter.setPen(INK)
+    painter.drawRoundedRect(whole, 4, 4)
+    painter.setPen(QPen(EDGE, 1))
+    for rect, bar in zip(rects, go, strict=True):
+        marks = [rect.left()] if bar is not first else []
+        each = rect.width() / bar.blocks
+        marks += [rect.left() + each * n for n in range(1, bar.blocks) if each > 3]
+        for x in marks:
+            high = 5 if x == rect.left() else 3
+            painter.drawLine(QPointF(x, whole.top()), QPointF(x, whole.top() + high))
+            painter.drawLine(QPointF(x, whole.bottom()), QPointF(x, whole.bottom() - high))
+        if bar.held:
+            painter.setPen(QPen(INK, 1.6))
+            painter.drawLine(rect.topLeft() + QPointF(2, 1), rect.bottomLeft() + QPointF(2, -1))
+            painter.setPen(QPen(EDGE, 1))
+    on_page = first.past and QColor(theme.palette.page).lightness() < 128
+    _paint_words(painter, whole, go, theme, QColor(theme.palette.text) if on_page else INK)
+
+
+def _paint_words(
+    painter: QPainter, whole: QRectF, go: Sequence[Bar], theme: Theme, ink: QColor
+) -> None:
+    """The letter, and as much of the words as has room."""
+    painter.setPen(ink)
     painter.setFont(theme.font(12.5, 600))
-    metrics = painter.fontMetrics()
-    inner = rect.adjusted(4, 0, -2, 0)
-    if metrics.horizontalAdvance(bar.letter) > inner.width() + 3:
+    letter = painter.fontMetrics().horizontalAdvance(go[0].letter)
+    inner = whole.adjusted(4, 0, -2, 0)
+    if letter > inner.width() + 3:
         return
-    painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter, bar.letter)
-    used = metrics.horizontalAdvance(bar.letter) + 5
-    painter.setFont(theme.font(12.5))
-    room = inner.adjusted(used, 0, 0, 0)
-    words = bar.words.partition(":")[0] if bar.step.startswith("turn.") else bar.words
-    if painter.fontMetrics().horizontalAdvance(words) <= room.width():
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
+    words = joined_words([(bar.words, bar.blocks) for bar in go])
+    plain = theme.font(12)
+    metrics = QFontMetrics(plain)
+    beside = inner.adjusted(letter + 5, 0, 0, 0)
+    middle = Qt.AlignmentFlag.AlignVCenter
+    if metrics.horizontalAdvance(words) <= beside.width():
+        painter.drawText(inner, middle, go[0].letter)
+        painter.setFont(plain)
+        painter.drawText(beside, middle, words)
+        return
+    # In two lines: as many of its words below the letter as fit there.
+    parts = words.split(", ")
+    told = (
+        ", ".join(parts[:n]) + ("" if n == len(parts) else " …") for n in range(len(parts), 0, -1)
+    )
+    fits = next((w for w in told if metrics.horizontalAdvance(w) <= inner.width() + 1), "")
+    if not fits or inner.height() < 2 * metrics.height() + 1:
+        painter.drawText(inner, middle, go[0].letter)
+        return
+    upper, lower = QRectF(inner), QRectF(inner)
+    upper.setHeight(inner.height() / 2)
+    lower.setTop(upper.bottom())
+    painter.drawText(upper, middle, go[0].letter)
+    painter.setFont(plain)
+    painter.drawText(lower, middle, fits)
+
+
+def _paint_chosen(
+    painter: QPainter, placed: Sequence[Placed], chosen: tuple[str, str] | None, theme: Theme
+) -> None:
+    for each in placed:
+        if chosen == (each.paste, each.step) and not each.rest:
+            painter.setPen(QPen(QColor(theme.palette.action), 2.4))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(*each.rect), 4, 4)
+
+
+def _paint_free(
+    painter: QPainter, lane: Lane, top: float, each: float, axis: Axis, theme: Theme
+) -> None:
+    """Say how long hands are free, where there is room to."""
+    painter.setFont(theme.font(12))
+    painter.setPen(QColor(theme.palette.second))
+    metrics = painter.fontMetrics()
+    for begin, end in lane.free:
+        hours, rest = divmod(end - begin, 60)
+        words = f"free {hours} h {rest:02d}" if hours else f"free {rest} min"
+        room = _place(begin, end, 0, top, each, axis)
+        for said in (words, "free"):
+            if metrics.horizontalAdvance(said) + 6 <= room.width():
+                painter.drawText(room, Qt.AlignmentFlag.AlignCenter, said)
+                break
 
 
 def _paint_rest(

@@ -62,15 +62,19 @@ class Papers(FileAsker):
         self.attempt(write, f"Section saved: {path.name}")
 
     def give_day(self, kind: str, view: "DayView", plan: "DayPlan") -> None:
-        """Write a timetable: ``pdf`` for the wall, ``ics`` for a calendar, ``csv``."""
+        """Write a timetable: ``wall`` to hang up, ``pdf``, ``ics`` for a calendar, ``csv``."""
         name = self._session.kitchen.demand.name or "Timetable"
         words = {
+            "wall": "Wall sheet as PDF",
             "pdf": "Timetable as PDF",
             "ics": "Timetable for a calendar",
             "csv": "Timetable as CSV",
         }[kind]
-        start = f"{file_name(name)} timetable.{kind}"
-        path = self.ask_path(words, start, f"*.{kind}", f".{kind}")
+        ending = "pdf" if kind == "wall" else kind
+        what = "wall sheet" if kind == "wall" else "timetable"
+        path = self.ask_path(
+            words, f"{file_name(name)} {what}.{ending}", f"*.{ending}", f".{ending}"
+        )
         if path is None:
             return
 
@@ -78,6 +82,10 @@ class Papers(FileAsker):
             from aplomb.exchange.day_calendar import day_calendar, day_csv
             from aplomb.work.day.words import events_of
 
+            if kind == "wall":
+                from aplomb.desk.paper.wall import wall_pdf
+
+                return wall_pdf(view, plan, name)
             if kind == "pdf":
                 from aplomb.desk.paper.day import day_pdf
 

@@ -116,6 +116,7 @@ def acts_of(window: CommandWindow, parent: QWidget) -> dict[str, Callable[..., o
         "bench window": lambda: window.bench.second_window(),
         "bench end": lambda: window.bench.finish(),
         "bench list": partial(_list_runs, window),
+        "day wall": partial(_give_day, window, "wall"),
         "day paper": partial(_give_day, window, "pdf"),
         "day calendar": partial(_give_day, window, "ics"),
         "day csv": partial(_give_day, window, "csv"),

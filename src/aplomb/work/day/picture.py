@@ -2,6 +2,7 @@
 
 import numpy as np
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.day.plan import DayPlan, from_to_min, rests_of, starts_of
 from aplomb.core.day.problem import taken
@@ -12,8 +13,12 @@ from aplomb.work.day.view import DayView
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 ON_BENCH: tuple[Kind, ...] = ("fat", "enclose", "turn", "trim", "sheet", "cut", "fill")
 """Steps at which a paste lies on the bench."""
+IN_OVEN: tuple[Kind, ...] = ("heat", "bake", "refresh")
+"""Steps that an oven is at work in; what goes in and comes out is the hands' work."""
 POINTS = 24
 """Points of a temperature curve within one rest [-]."""
+FREE_FROM_MIN = 30
+"""A time between steps is called free from so long on [min]."""
 NIGHT_FROM_MIN = 180
 """A time without steps for hands is drawn shorter from so long on [min]."""
 
@@ -37,6 +42,8 @@ class Bar(Struct, frozen=True):
         Within its lane.
     held, past : bool
         Held at its time by the user; begun already.
+    blocks : int
+        It is done to so many, one after the other [-].
     """
 
     paste: str
@@ -49,6 +56,7 @@ class Bar(Struct, frozen=True):
     row: int = 0
     held: bool = False
     past: bool = False
+    blocks: int = 1
 
 
 class RestBar(Struct, frozen=True):
@@ -85,12 +93,13 @@ class RestBar(Struct, frozen=True):
 
 
 class Lane(Struct, frozen=True):
-    """A lane: its name, how many rows it has, and what lies in them."""
+    """A lane: its name, how many rows it has, what lies in them, and when hands are free."""
 
     name: str
     rows: int
     bars: tuple[Bar, ...] = ()
     rests: tuple[RestBar, ...] = ()
+    free: tuple[tuple[int, int], ...] = ()
 
 
 class Tick(Struct, frozen=True):
@@ -129,6 +138,8 @@ class DayPicture(Struct, frozen=True):
         When pastes must be ready.
     now : int or None
         [min].
+    now_words : str
+        The same as a time.
     """
 
     start: int
@@ -139,6 +150,7 @@ class DayPicture(Struct, frozen=True):
     shut: tuple[tuple[int, int], ...]
     ready: tuple[tuple[int, str], ...]
     now: int | None
+    now_words: str = ""
 
 
 def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
@@ -152,6 +164,7 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
     by = {(each.paste, each.step): each.who for each in plan.steps}
     hands = people or ["Hands"]
     bars: dict[str, list[Bar]] = {name: [] for name in (*hands, "Bench", "Sheeter", "Oven")}
+    in_oven = _in_oven(view)
     for paste in problem.pastes:
         for step in paste.all_steps:
             key = (paste.name, step.name)
@@ -167,6 +180,7 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
                 step.called,
                 held=key in held,
                 past=key in begun,
+                blocks=note.blocks,
             )
             if "baker" in step.needs:
                 bars[by[key] if by[key] in people else hands[0]].append(bar)
@@ -174,53 +188,66 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
                 bars["Bench"].append(bar)
             if "sheeter" in step.needs:
                 bars["Sheeter"].append(bar)
-            if "oven" in step.needs:
-                bars["Oven"].append(bar)
+            if note.kind in IN_OVEN:
+                bars["Oven"].append(replace(bar, words=in_oven[key]))
+    start, end = _ends(view, plan)
+    shut = _shut(view, start, end)
     lanes = [
-        _in_rows(name, each)
+        _in_rows(name, each, _free(each, shut) if name in hands else ())
         for name, each in bars.items()
         if each and (name != "Bench" or problem.hands > 1 or people)
     ]
     lanes += _cold_lanes(view, plan, number)
-    start, end = _ends(view, plan)
     return DayPicture(
         start,
         end,
         tuple(lanes),
         _ticks(view, start, end),
         _quiet([bar for name in (*hands, "Oven") for bar in bars[name]], start),
-        _shut(view, start, end),
+        shut,
         tuple(
             (p.ready_by_min, LETTERS[number[p.name] % 26])
             for p in problem.pastes
             if p.ready_by_min is not None
         ),
         problem.now_min,
+        "" if problem.now_min is None else f"{view.clock.moment(problem.now_min):%H:%M}",
     )
 
 
-def _in_rows(name: str, bars: list[Bar]) -> Lane:
+def _in_oven(view: DayView) -> dict[tuple[str, str], str]:
+    """What is in the oven, in as few words as fit a bar: which load of how many."""
+    found = {}
+    for paste in view.problem.pastes:
+        own = [(paste.name, s.name) for s in paste.all_steps]
+        loads = [key for key in own if view.note(*key).kind in ("bake", "refresh")]
+        for at, key in enumerate(loads, 1):
+            found[key] = f"{at} of {len(loads)}" if len(loads) > 1 else view.words(*key)
+        found |= {key: "heat" for key in own if view.note(*key).kind == "heat"}
+    return found
+
+
+def _free(bars: list[Bar], shut: tuple[tuple[int, int], ...]) -> tuple[tuple[int, int], ...]:
+    """Give the longer times between two steps of one shift when hands are free."""
+    found: list[tuple[int, int]] = []
+    at: int | None = None
+    for bar in sorted(bars, key=lambda b: b.start):
+        is_free = at is not None and bar.start - at >= FREE_FROM_MIN
+        if at is not None and is_free and not any(a < bar.start and at < b for a, b in shut):
+            found.append((at, bar.start))
+        at = bar.end if at is None else max(at, bar.end)
+    return tuple(found)
+
+
+def _in_rows(name: str, bars: list[Bar], free: tuple[tuple[int, int], ...] = ()) -> Lane:
     """Put bars that overlap into rows of their own."""
     ends: list[int] = []
     placed = []
     for bar in sorted(bars, key=lambda b: (b.start, b.end)):
         row = next((i for i, end in enumerate(ends) if end <= bar.start), len(ends))
         ends[row : row + 1] = [bar.end]
-        placed.append(
-            Bar(
-                bar.paste,
-                bar.step,
-                bar.letter,
-                bar.number,
-                bar.start,
-                bar.end,
-                bar.words,
-                row,
-                bar.held,
-                bar.past,
-            )
-        )
-    return Lane(name, max(1, len(ends)), tuple(placed))
+        placed.append(replace(bar, row=row))
+    return Lane(name, max(1, len(ends)), tuple(placed), free=free)
 
 
 def _cold_lanes(view: DayView, plan: DayPlan, number: dict[str, int]) -> list[Lane]:
@@ -269,22 +296,7 @@ def _rest_rows(where: str, rests: list[RestBar], pastes: list[int]) -> Lane:
         for rest in sorted((r for r in rests if r.number == number), key=lambda r: r.start):
             row = next((i for i, end in enumerate(ends) if end <= rest.start), len(ends))
             ends[row : row + 1] = [rest.end]
-            placed.append(
-                RestBar(
-                    rest.paste,
-                    rest.step,
-                    rest.letter,
-                    rest.number,
-                    at + row,
-                    rest.start,
-                    rest.end,
-                    rest.words,
-                    rest.temps,
-                    rest.low_c,
-                    rest.high_c,
-                    rest.hard,
-                )
-            )
+            placed.append(replace(rest, row=at + row))
         at += max(1, len(ends))
     return Lane(where, at, (), tuple(placed))
 

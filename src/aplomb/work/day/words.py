@@ -2,6 +2,8 @@
 
 from datetime import date
 
+from msgspec import Struct
+
 from aplomb.core.base.figures import num
 from aplomb.core.batch.keeping import PIECES
 from aplomb.core.day.plan import DayPlan, ends_min, from_to_min, rests_of, starts_of
@@ -10,6 +12,7 @@ from aplomb.core.day.remedies import Remedy
 from aplomb.core.day.solve import DayAnswer
 from aplomb.exchange.day_calendar import DayEvent
 from aplomb.work.batch.keeping import is_past
+from aplomb.work.day.chores import Ready, ready_of
 from aplomb.work.day.moves import BLOCKS
 from aplomb.work.day.view import DayView
 from aplomb.work.open_book.rows import Kitchen
@@ -67,6 +70,39 @@ def hands_min(view: DayView, plan: DayPlan) -> tuple[int, int]:
     )
     first, last = from_to_min(problem, starts_of(plan.steps))
     return hands, last - first
+
+
+class InTheWay(Struct, frozen=True):
+    """The one thing to look at in a day: what, and more about it."""
+
+    what: str
+    about: str
+
+
+def in_the_way(view: DayView, plan: DayPlan) -> InTheWay:
+    """Say the one thing in the way: a broken rest, the latest, what is missing, or the tightest."""
+    if plan.broken:
+        first = plan.broken[0]
+        after = view.words(first.paste, first.step)
+        return InTheWay(
+            "A rest is outside its limits", f"{first.paste}, after {after}: {first.minutes} min."
+        )
+    timed = [each for each in ready_of(view, plan) if each.spare is not None]
+    tightest = min(timed, key=lambda each: each.spare or 0, default=None)
+    if tightest is not None and (tightest.spare or 0) < 0:
+        late = long_text(-(tightest.spare or 0))
+        return InTheWay(f"{tightest.letter} is {late} late", _wanted_words(view, tightest))
+    if view.troubles:
+        return InTheWay("Not everything is in it", view.troubles[0])
+    if tightest is None:
+        return InTheWay("Nothing in the way", "")
+    spare = long_text(tightest.spare or 0) if tightest.spare else "none"
+    return InTheWay(f"Time to spare: {spare}", _wanted_words(view, tightest))
+
+
+def _wanted_words(view: DayView, ready: Ready) -> str:
+    end, wanted = view.clock.moment(ready.end), view.clock.moment(ready.wanted or ready.end)
+    return f"{ready.letter}, {ready.paste}: ready {end:%H:%M}, wanted {wanted:%H:%M}."
 
 
 def free_gaps(view: DayView, plan: DayPlan) -> tuple[tuple[int, int], ...]:
