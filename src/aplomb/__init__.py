@@ -1,3 +1,3 @@
 """Aplomb: a workbench for laminated paste without yeast."""
 
-__version__ = "0.12.0"
+__version__ = "0.12.1"

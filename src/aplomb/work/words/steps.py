@@ -263,7 +263,7 @@ def direction_words(before: Box, sheet: Box) -> str:
     along = sheet.length_mm / before.width_mm
     across = sheet.width_mm / before.length_mm
     words = f"Stretched {number_text(along, 1)}\u00a0× towards the open ends"
-    if across > 1.03:  # it is never rolled narrower: only a width that was typed could ask for it
+    if across >= 1.05:  # it is never rolled narrower: only a width that was typed could ask for it
         words += f", {number_text(across, 1)}\u00a0× sideways"
     return words
 
