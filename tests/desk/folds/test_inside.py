@@ -395,7 +395,7 @@ def test_the_words_of_every_step(known):
     portions = make_study(
         replace(demo().formulas[PORTIONS], turn_line="portions +3:40 +3 3 t8r"), known
     )
-    each = portions.scaled.factor * portions.accounts.block_g / 2
+    each = sum(n.weigh_g for n in portions.scaled.lines if n.part is Part.BLOCK) / 2
     assert f"spread {grams_text(0.4 * each)} g" in step_words(portions, 1, House()).todo
     assert f"spread {grams_text(0.6 * each)} g" in step_words(portions, 2, House()).todo
     assert step_words(portions, 4, House()).big == "Trim 8 mm off the rolled edges"
