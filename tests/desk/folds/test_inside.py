@@ -18,6 +18,7 @@ from aplomb.core.folds.plan import Enclosure
 from aplomb.core.folds.step import Step, Way
 from aplomb.core.folds.turn_line import parse_plan
 from aplomb.core.folds.working import Working
+from aplomb.core.paste.formula import Part
 from aplomb.core.study.study import make_study
 from aplomb.desk.drawings.folding import Strip, paint_folding, paint_frame
 from aplomb.desk.drawings.leaf_chart import gathered_bars, paint_leaf_chart

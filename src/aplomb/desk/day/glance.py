@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from aplomb.core.day.plan import DayPlan
@@ -47,6 +48,24 @@ class _Letter(QLabel):
             f"background: {ground}; color: {ink}; border: 1px solid #8C7A55; border-radius: 4px;"
             "font-weight: 600;"
         )
+
+
+class _Name(QLabel):
+    """A name in the room there is; whole in its tip."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.setObjectName("small")
+        self.setMinimumWidth(20)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.setToolTip(name)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint the name, cut with an ellipsis where it is too long."""
+        painter, room = QPainter(self), self.contentsRect()
+        cut = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, room.width())
+        painter.setPen(self.palette().windowText().color())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, cut)
 
 
 class _Line(QWidget):
@@ -160,11 +179,8 @@ class Glance(QWidget):
     def _show_ready(self, view: DayView, found: Sequence[Ready], now: int | None) -> None:
         clear(self._ready)
         for at, each in enumerate(found[:MOST_READY]):
-            mark, name = _Letter(), label(each.paste, "small")
+            mark, name = _Letter(), _Name(each.paste)
             mark.show_letter(each.letter, each.number)
-            name.setMinimumWidth(20)
-            name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-            name.setToolTip(each.paste)
             is_done = now is not None and each.end <= now
             when = label(("✓ " if is_done else "") + clock_of(view, each.end, up=True), "strong")
             wanted = "" if each.wanted is None else f"{view.clock.moment(each.wanted):%H:%M}"

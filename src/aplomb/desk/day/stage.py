@@ -83,8 +83,6 @@ class _Replies(QObject):
 
 ROWS_AT_ONCE = 6
 """So many rows of pastes are made before the window goes on [-]."""
-GLANCE_MS = 20_000
-"""The cards of a day under way are brought up to the minute so often [ms]."""
 BETTER_MS = 120
 """Better plans are drawn no more often than that [ms]."""
 
@@ -104,10 +102,6 @@ class DayStage(Stage):
         self._soon.timeout.connect(self._show_better)
         self.rows: dict[str, PasteRow] = {}
         self.glance = Glance()
-        self._ticking = QTimer(self)
-        self._ticking.setInterval(GLANCE_MS)
-        self._ticking.timeout.connect(self._tick)
-        self._ticking.start()
         self.timeline = Timeline()
         self.timeline.picked.connect(lambda *_: self._show_step())
         self.timeline.moved.connect(self._hold)
@@ -375,16 +369,13 @@ class DayStage(Stage):
         self._show_step()
 
     def _show_glance(self) -> None:
-        """Show the cards as it is now, where the day has begun."""
+        """Show the cards, as it is at the minute that the timetable has reached."""
         shown = self.planner.shown
         self.glance.setVisible(shown is not None)
         if shown is None:
             return
         view, plan = shown
-        now = view.problem.now_min
-        if now is not None:
-            now = max(now, view.clock.elapsed_now(datetime.now().astimezone()))
-        self.glance.show_day(view, plan, in_the_way(view, plan), now)
+        self.glance.show_day(view, plan, in_the_way(view, plan), view.problem.now_min)
 
     def _change_step(self) -> None:
         """Put the cursor where the step in hand is changed."""
@@ -404,11 +395,6 @@ class DayStage(Stage):
         begun = [s for s in steps if s.start_min <= now]
         found = begun[-1] if begun else steps[0]
         self.timeline.pick(found.paste, found.step)
-
-    def _tick(self) -> None:
-        """Let the minutes go on while the page is seen."""
-        if self.isVisible():
-            self._show_glance()
 
     def _show_pastes(self) -> None:
         view = self.planner.view
