@@ -69,11 +69,11 @@ def what_is_cut(blank: Blank) -> str:
     --------
     >>> from aplomb.core.batch.blanks import Blank
     >>> what_is_cut(Blank("", 71.0, 71.0, (71.0, 71.0), 3959.0, 2.0, round=True))
-    'round, 2 per piece'
+    'round, 2 each'
     """
     what = blank.what or ("round" if blank.round else "piece")
     if blank.a_piece > 1:
-        return f"{what}, {number_text(blank.a_piece, 0)} per piece"
+        return f"{what}, {number_text(blank.a_piece, 0)} each"
     if blank.a_piece < 1:
         return f"{what}, {number_text(1 / blank.a_piece, 0)} pieces from each"
     return what
