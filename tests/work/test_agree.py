@@ -15,7 +15,7 @@ from aplomb.core.batch.weighing import weigh_steps
 from aplomb.core.day.sheet import DaySheet
 from aplomb.core.kitchen.costs import costs_of
 from aplomb.core.kitchen.cut_plan import sheets_of, trays_of
-from aplomb.core.kitchen.day_steps import steps_of_paste
+from aplomb.core.kitchen.day_steps import steps_of_make, steps_of_paste
 from aplomb.core.kitchen.demand import one_paste, plan_day
 from aplomb.core.kitchen.orders import order_list
 from aplomb.core.make.goal import goal_of
@@ -160,7 +160,8 @@ def test_the_day_and_the_bench_do_what_the_make_says(both):
     own = {step.name: step.minutes for step in (*day.paste.steps, *day.paste.sides)}
     hands = sum(n for key, n in own.items() if day.notes[key].kind not in ("bake", "heat"))
     assert make.hands_min <= hands + 1e-6 <= make.hands_min + len(own)
-    plain = steps_of_paste(one_paste("u", study, house), known.pantry, house, DaySheet(), (), ())
+    paste = one_paste("u", study, house)
+    plain = steps_of_make(make, paste, known.pantry, house, DaySheet())
     assert plain.hands_min == day.hands_min == hands, "the cold takes no hands"
     run = plan_of(Ready("t", {"u": study}, known, Kitchen(), single="u"), datetime.now(UTC))
     tracks = [t for t in run.tracks if t.block]

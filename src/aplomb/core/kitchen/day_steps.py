@@ -104,7 +104,6 @@ def steps_of_paste(
     house: House,
     sheet: DaySheet,
     kept: Sequence[KeptItem] = (),
-    rests: Sequence[RestResult] | None = None,
 ) -> PasteSteps:
     """Give the steps of a paste of the day: those of its make, each kind over all its blocks.
 
@@ -116,12 +115,29 @@ def steps_of_paste(
         With minutes and rests that are not the usual ones.
     kept : sequence of KeptItem
         What is in store.
-    rests : sequence of RestResult or None
-        What the cold does to it; None to work it out.
+    """
+    rests = cold_of(made.study, pantry, house)
+    make = make_of(made.study, pantry, house, made.goal, rests, made.uid)
+    return steps_of_make(make, made, pantry, house, sheet, kept, rests)
+
+
+def steps_of_make(
+    make: Make,
+    made: PasteOfDay,
+    pantry: Pantry,
+    house: House,
+    sheet: DaySheet,
+    kept: Sequence[KeptItem] = (),
+    rests: Sequence[RestResult] = (),
+) -> PasteSteps:
+    """Give the same where the make is there already; its hands do not hang on the cold.
+
+    Parameters
+    ----------
+    rests : sequence of RestResult
+        What the cold does to it; nothing where it is not known.
     """
     study = made.study
-    rests = cold_of(study, pantry, house) if rests is None else rests
-    make = make_of(study, pantry, house, made.goal, rests, made.uid)
     collect = StepList(made.uid, sheet, HandsOf(make))
     item = piece_put_by(made.uid, sheet, kept)
     if item is not None:

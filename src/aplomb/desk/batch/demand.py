@@ -11,7 +11,7 @@ from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import mass_text, number_text
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.stock import Demand, Want
-from aplomb.core.kitchen.day_steps import steps_of_paste
+from aplomb.core.kitchen.day_steps import steps_of_make
 from aplomb.core.kitchen.demand import PasteOfDay, plan_day
 from aplomb.core.make.make import make_of
 from aplomb.core.make.work import work_of
@@ -59,6 +59,8 @@ class DemandPage(Page):
         self._rows: object = None
         self._added: set[str] = set()
         self.planned: tuple[PasteOfDay, ...] = ()
+        self._about: tuple[object, ...] = ()
+        """What the plan that is shown was made of."""
         self.job = LatestJob(self._take_planned, self)
         left, right = QVBoxLayout(), QVBoxLayout()
         for side in (left, right):
@@ -149,8 +151,13 @@ class DemandPage(Page):
         self._name.show_value(demand.name)
         self._date.show_value(demand.day)
         give_checked(self.frozen, demand.use_frozen)
-        stock, reference = self._session.kitchen.stock, self._session.reference
-        asked = (demand, studies, reference, stock.blocks())
+        self.back.refresh(studies)
+        kitchen, reference = self._session.kitchen, self._session.reference
+        about = (kitchen, reference, *studies.values())
+        if [id(each) for each in about] == [id(each) for each in self._about]:
+            return  # shown again: nothing that it hangs on is another
+        self._about = about
+        asked = (demand, studies, reference, kitchen.stock.blocks())
         planned = plan_day(*asked, search=False)
         waiting = sum(p.study.cut_waits for p in planned)
         if waiting <= AT_ONCE:
@@ -159,10 +166,10 @@ class DemandPage(Page):
         else:
             self._take_planned(planned)
             self.job.ask(lambda: plan_day(*asked))
-        self.back.refresh(studies)
 
     def _take_planned(self, planned: "tuple[PasteOfDay, ...] | AplombError") -> None:
         if isinstance(planned, AplombError):
+            self._about = ()
             self.show_error(str(planned))
             return
         self.planned = planned
@@ -300,10 +307,11 @@ class DemandPage(Page):
             return []
         pantry, house = self._session.reference.pantry, self._session.reference.house
         kitchen = self._session.kitchen
-        work = work_of([make_of(p.study, pantry, house, p.goal, uid=p.uid) for p in made], house)
+        makes = [make_of(p.study, pantry, house, p.goal, uid=p.uid) for p in made]
+        work = work_of(makes, house)
         steps = [
-            steps_of_paste(p, pantry, house, kitchen.timetable, kitchen.stock.kept, ())
-            for p in made
+            steps_of_make(make, p, pantry, house, kitchen.timetable, kitchen.stock.kept)
+            for make, p in zip(makes, made, strict=True)
         ]
         trays = counted(work.trays, "1 tray", "{} trays")
         loads = counted(len(work.loads), "1 load", "{} loads")
