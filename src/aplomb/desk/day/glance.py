@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from aplomb.core.day.plan import DayPlan
@@ -198,9 +198,9 @@ class Glance(QWidget):
         shown = (w for w in self.findChildren(QLabel) if not w.isHidden() and w.text())
         return "\n".join(each.text() for each in shown)
 
-    def resizeEvent(self, event: object) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """Side by side where there is room, two by two where there is less."""
-        super().resizeEvent(event)  # type: ignore[arg-type]
+        super().resizeEvent(event)
         self._arrange()
 
     def _arrange(self) -> None:

@@ -52,10 +52,10 @@ from aplomb.work.day.moves import (
     runs_over,
     takes,
 )
-from aplomb.work.day.picture import LETTERS, picture_of
+from aplomb.work.day.picture import picture_of
 from aplomb.work.day.planner import Planner
 from aplomb.work.day.server import Reply
-from aplomb.work.day.view import DayView
+from aplomb.work.day.view import DayView, letter_of
 from aplomb.work.day.words import (
     answer_words,
     free_gaps,
@@ -428,7 +428,7 @@ class DayStage(Stage):
         sheet = self._sheet()
         letter = ""
         if view is not None and uid in view.names:
-            letter = LETTERS[[p.uid for p in view.pastes].index(uid) % 26]
+            letter = letter_of([p.uid for p in view.pastes].index(uid))
         shown.show_row(
             letter,
             name,

@@ -9,8 +9,8 @@ from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen, QPolygonF
 
 from aplomb.core.base.figures import degrees
 from aplomb.desk.kit.theme import Theme
-from aplomb.work.day.chores import ONE_GO_MIN, joined_words
-from aplomb.work.day.picture import Bar, DayPicture, Lane, RestBar
+from aplomb.work.day.chores import joined_words
+from aplomb.work.day.picture import ALONE, Bar, DayPicture, Lane, RestBar
 
 QUIET = 0.12
 """A quiet night is drawn so much shorter than its hours [-]."""
@@ -262,8 +262,7 @@ def _paint_lane(
         rect = _place(rest.start, rest.end, rest.row, top, each, axis)
         _paint_rest(painter, rect, rest, axis, theme, chosen=chosen == (rest.paste, rest.step))
         placed.append(Placed(rest.paste, rest.step, rest.words, _four(rect), rest=True))
-    goes = [[bar] for bar in lane.bars] if lane.name == "Oven" else _in_one_go(lane.bars)
-    for go in goes:
+    for go in _in_one_go(lane.bars):
         rects = [_place(bar.start, bar.end, bar.row, top, each, axis) for bar in go]
         _paint_go(painter, rects, go, theme)
         for rect, bar in zip(rects, go, strict=True):
@@ -274,14 +273,12 @@ def _paint_lane(
 
 
 def _in_one_go(bars: Sequence[Bar]) -> list[list[Bar]]:
-    """Group bars of a paste that follow one another at once, row by row."""
+    """Put bars together that are one go, where nothing lies between them in their row."""
     found: list[list[Bar]] = []
     for bar in sorted(bars, key=lambda b: (b.row, b.start)):
         last = found[-1][-1] if found else None
-        if last is not None and (
-            (last.row, last.number, last.past) == (bar.row, bar.number, bar.past)
-            and 0 <= bar.start - last.end <= ONE_GO_MIN
-        ):
+        own = (bar.row, bar.go, bar.past)
+        if last is not None and bar.go != ALONE and own == (last.row, last.go, last.past):
             found[-1].append(bar)
         else:
             found.append([bar])

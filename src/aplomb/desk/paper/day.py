@@ -7,8 +7,8 @@ from aplomb.desk.drawings.timetable import axis_of, names_width, needed_height, 
 from aplomb.desk.kit.theme import Theme
 from aplomb.desk.paper.canvas import Canvas, pdf_of
 from aplomb.desk.paper.page import GREY, MARGIN, PX_MM, WIDE, PrintedPage, font
-from aplomb.work.day.picture import LETTERS, picture_of
-from aplomb.work.day.view import DayView
+from aplomb.work.day.picture import picture_of
+from aplomb.work.day.view import DayView, letter_of
 from aplomb.work.day.words import events_of, hands_min, ready_words
 from aplomb.work.figures.local import date_text
 from aplomb.work.words.cold import wait_text
@@ -60,7 +60,7 @@ def paint_day(canvas: Canvas, view: DayView, plan: DayPlan, name: str) -> None:
     paint_timetable(page.painter, inner, picture, axis, theme)
     page.painter.restore()
     page.y += high + 2
-    letters = {p.name: LETTERS[i % 26] for i, p in enumerate(view.problem.pastes)}
+    letters = {p.name: letter_of(i) for i, p in enumerate(view.problem.pastes)}
     key = "   ".join(f"{letter}  {paste}" for paste, letter in letters.items())
     page.y += page.text(MARGIN, page.y, INNER, key, font(11), GREY, wrap=True) + 1
     day = None

@@ -64,14 +64,12 @@ class Papers(FileAsker):
     def give_day(self, kind: str, view: "DayView", plan: "DayPlan") -> None:
         """Write a timetable: ``wall`` to hang up, ``pdf``, ``ics`` for a calendar, ``csv``."""
         name = self._session.kitchen.demand.name or "Timetable"
-        words = {
-            "wall": "Wall sheet as PDF",
-            "pdf": "Timetable as PDF",
-            "ics": "Timetable for a calendar",
-            "csv": "Timetable as CSV",
+        words, what, ending = {
+            "wall": ("Wall sheet as PDF", "wall sheet", "pdf"),
+            "pdf": ("Timetable as PDF", "timetable", "pdf"),
+            "ics": ("Timetable for a calendar", "timetable", "ics"),
+            "csv": ("Timetable as CSV", "timetable", "csv"),
         }[kind]
-        ending = "pdf" if kind == "wall" else kind
-        what = "wall sheet" if kind == "wall" else "timetable"
         path = self.ask_path(
             words, f"{file_name(name)} {what}.{ending}", f"*.{ending}", f".{ending}"
         )

@@ -27,8 +27,7 @@ from aplomb.work.day.chores import (
     loads_of,
     ready_of,
 )
-from aplomb.work.day.picture import LETTERS
-from aplomb.work.day.view import DayView
+from aplomb.work.day.view import DayView, letter_of
 from aplomb.work.figures.local import date_text
 
 SHEET = (297.0, 210.0)
@@ -112,7 +111,7 @@ class _Wall:
     def _head(self, day: date) -> None:
         self._say(EDGE, 9, 118, 16, date_text(day, weekday=True), font(32, 600, TITLE))
         pastes = [p.name for p in self.view.problem.pastes]
-        told = "   ".join(f"{LETTERS[i % 26]} {name}" for i, name in enumerate(pastes))
+        told = "   ".join(f"{letter_of(i)} {name}" for i, name in enumerate(pastes))
         right = Qt.AlignmentFlag.AlignRight
         self._say(EDGE + 120, 9, INNER - 120, 9, told, font(15, 600), align=right)
         self._say(EDGE + 120, 17, INNER - 120, 8, self.name, font(13), GREY, right)
@@ -135,7 +134,7 @@ class _Wall:
         self._say(x + 36, y, room, high, chore.words, font(20, 600))
         if under:
             self._say(x + 36, y + high - 0.6, room, 4.8, under, font(12), GREY)
-        self._box(x + wide - 8.5, y + (LINE_MM - 10) / 2, 8.0)
+        self._frame(x + wide - 8.5, y + (LINE_MM - 10) / 2, 8.0, 8.0)
 
     def _oven(self, y: float, day: date, loads: Sequence[Load]) -> None:
         self._rule(EDGE, y - 2, EDGE + INNER, y - 2, 1.0)
@@ -154,11 +153,10 @@ class _Wall:
             start = clock_of(self.view, load.start)
             self._say(x, top + 0.8, each - 2.5, 8, start, font(19, 700), align=middle)
             self._letter(x + each / 2 - 10, top + 9, 6.6, load.letter, load.number)
-            which = "all" if load.of == 1 else f"{load.at} of {load.of}"
-            self._say(x + each / 2 - 2, top + 9, each / 2, 6.6, which, font(13, 600))
+            self._say(x + each / 2 - 2, top + 9, each / 2, 6.6, load.which or "all", font(13, 600))
 
     def _ready(self, y: float, day: date) -> None:
-        self._fill(EDGE, y, INNER, BAND_MM)
+        self._frame(EDGE, y, INNER, BAND_MM, INK)
         self._say(EDGE + 5, y, 30, BAND_MM, "Ready", font(20, 600, TITLE), PAPER)
         found = ready_of(self.view, self.plan)
         each = (INNER - 36) / max(1, len(found))
@@ -214,22 +212,13 @@ class _Wall:
         p.setFont(font(side * 2.1, 700))
         p.drawText(room, Qt.AlignmentFlag.AlignCenter, letter)
 
-    def _box(self, x: float, y: float, side: float) -> None:
+    def _frame(
+        self, x: float, y: float, wide: float, high: float, ground: QColor | None = None
+    ) -> None:
+        """Draw a box [mm]; one that is filled has no edge besides."""
         p = self.painter
-        p.setPen(QPen(INK, 0.5 * UNIT))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawRoundedRect(QRectF(x * UNIT, y * UNIT, side * UNIT, side * UNIT), UNIT, UNIT)
-
-    def _frame(self, x: float, y: float, wide: float, high: float) -> None:
-        p = self.painter
-        p.setPen(QPen(INK, 0.5 * UNIT))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawRoundedRect(QRectF(x * UNIT, y * UNIT, wide * UNIT, high * UNIT), UNIT, UNIT)
-
-    def _fill(self, x: float, y: float, wide: float, high: float) -> None:
-        p = self.painter
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(INK)
+        p.setPen(QPen(INK, 0.5 * UNIT) if ground is None else Qt.PenStyle.NoPen)
+        p.setBrush(Qt.BrushStyle.NoBrush if ground is None else ground)
         p.drawRoundedRect(QRectF(x * UNIT, y * UNIT, wide * UNIT, high * UNIT), UNIT, UNIT)
 
     def _rule(

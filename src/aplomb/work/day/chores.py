@@ -14,8 +14,7 @@ from msgspec import Struct
 from aplomb.core.day.plan import DayPlan, ends_min, rests_of, starts_of
 from aplomb.core.day.problem import taken
 from aplomb.core.kitchen.step_words import Kind
-from aplomb.work.day.picture import LETTERS
-from aplomb.work.day.view import DayView
+from aplomb.work.day.view import DayView, letter_of
 
 HANDS = "Hands"
 """Whose work it is where bakers have no names."""
@@ -77,12 +76,19 @@ class Chore(Struct, frozen=True):
 class Load(Struct, frozen=True):
     """A load in the oven's queue: its time [min], and which of how many of its paste it is."""
 
+    paste: str
+    step: str
     letter: str
     number: int
     start: int
     end: int
     at: int
     of: int
+
+    @property
+    def which(self) -> str:
+        """Which of how many; empty for the only one."""
+        return f"{self.at} of {self.of}" if self.of > 1 else ""
 
 
 class Ready(Struct, frozen=True):
@@ -207,7 +213,7 @@ def _chore(
     return Chore(
         who,
         paste,
-        LETTERS[number % 26],
+        letter_of(number),
         number,
         starts[go[0]],
         end,
@@ -251,7 +257,8 @@ def loads_of(view: DayView, plan: DayPlan) -> tuple[Load, ...]:
         for at, step in enumerate(own, 1):
             start = starts[paste.name, step.name]
             end = start + taken(step, paste.name, view.problem)
-            found.append(Load(LETTERS[number % 26], number, start, end, at, len(own)))
+            letter = letter_of(number)
+            found.append(Load(paste.name, step.name, letter, number, start, end, at, len(own)))
     return tuple(sorted(found, key=lambda load: load.start))
 
 
@@ -268,6 +275,6 @@ def ready_of(view: DayView, plan: DayPlan) -> tuple[Ready, ...]:
     found = []
     for number, paste in enumerate(view.problem.pastes):
         _, end = ends_min(paste, starts, view.problem)
-        letter = LETTERS[number % 26]
+        letter = letter_of(number)
         found.append(Ready(paste.name, letter, number, end, paste.ready_by_min))
     return tuple(sorted(found, key=lambda each: each.end))

@@ -8,11 +8,12 @@ from aplomb.core.day.plan import DayPlan, from_to_min, rests_of, starts_of
 from aplomb.core.day.problem import taken
 from aplomb.core.kitchen.step_words import Kind
 from aplomb.core.study.cold import RestResult
-from aplomb.work.day.view import DayView
+from aplomb.work.day.chores import bakers_of, chores_of, loads_of
+from aplomb.work.day.view import DayView, letter_of
 
-LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 ON_BENCH: tuple[Kind, ...] = ("fat", "enclose", "turn", "trim", "sheet", "cut", "fill")
 """Steps at which a paste lies on the bench."""
+ALONE = -1
 IN_OVEN: tuple[Kind, ...] = ("heat", "bake", "refresh")
 """Steps that an oven is at work in; what goes in and comes out is the hands' work."""
 POINTS = 24
@@ -44,6 +45,8 @@ class Bar(Struct, frozen=True):
         Held at its time by the user; begun already.
     blocks : int
         It is done to so many, one after the other [-].
+    go : int
+        Number of what it is done in one go with; `ALONE` for what nobody's hands do.
     """
 
     paste: str
@@ -57,6 +60,7 @@ class Bar(Struct, frozen=True):
     held: bool = False
     past: bool = False
     blocks: int = 1
+    go: int = ALONE
 
 
 class RestBar(Struct, frozen=True):
@@ -156,46 +160,15 @@ class DayPicture(Struct, frozen=True):
 def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
     """Lay a timetable out."""
     problem = view.problem
-    starts = starts_of(plan.steps)
     number = {p.name: i for i, p in enumerate(problem.pastes)}
-    held = {(h.paste, h.step) for h in problem.held}
-    begun = {(b.paste, b.step) for b in problem.so_far}
-    people = [person.name for person in problem.people]
-    by = {(each.paste, each.step): each.who for each in plan.steps}
-    hands = people or ["Hands"]
-    bars: dict[str, list[Bar]] = {name: [] for name in (*hands, "Bench", "Sheeter", "Oven")}
-    in_oven = _in_oven(view)
-    for paste in problem.pastes:
-        for step in paste.all_steps:
-            key = (paste.name, step.name)
-            start = starts[key]
-            note = view.note(*key)
-            bar = Bar(
-                paste.name,
-                step.name,
-                LETTERS[number[paste.name] % 26],
-                number[paste.name],
-                start,
-                start + taken(step, paste.name, problem),
-                step.called,
-                held=key in held,
-                past=key in begun,
-                blocks=note.blocks,
-            )
-            if "baker" in step.needs:
-                bars[by[key] if by[key] in people else hands[0]].append(bar)
-            if note.kind in ON_BENCH:
-                bars["Bench"].append(bar)
-            if "sheeter" in step.needs:
-                bars["Sheeter"].append(bar)
-            if note.kind in IN_OVEN:
-                bars["Oven"].append(replace(bar, words=in_oven[key]))
+    hands = bakers_of(view)
+    bars = _bars(view, plan, hands, number)
     start, end = _ends(view, plan)
     shut = _shut(view, start, end)
     lanes = [
         _in_rows(name, each, _free(each, shut) if name in hands else ())
         for name, each in bars.items()
-        if each and (name != "Bench" or problem.hands > 1 or people)
+        if each and (name != "Bench" or problem.hands > 1 or problem.people)
     ]
     lanes += _cold_lanes(view, plan, number)
     return DayPicture(
@@ -206,7 +179,7 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
         _quiet([bar for name in (*hands, "Oven") for bar in bars[name]], start),
         shut,
         tuple(
-            (p.ready_by_min, LETTERS[number[p.name] % 26])
+            (p.ready_by_min, letter_of(number[p.name]))
             for p in problem.pastes
             if p.ready_by_min is not None
         ),
@@ -215,16 +188,47 @@ def picture_of(view: DayView, plan: DayPlan) -> DayPicture:
     )
 
 
-def _in_oven(view: DayView) -> dict[tuple[str, str], str]:
-    """What is in the oven, in as few words as fit a bar: which load of how many."""
-    found = {}
-    for paste in view.problem.pastes:
-        own = [(paste.name, s.name) for s in paste.all_steps]
-        loads = [key for key in own if view.note(*key).kind in ("bake", "refresh")]
-        for at, key in enumerate(loads, 1):
-            found[key] = f"{at} of {len(loads)}" if len(loads) > 1 else view.words(*key)
-        found |= {key: "heat" for key in own if view.note(*key).kind == "heat"}
-    return found
+def _bars(
+    view: DayView, plan: DayPlan, hands: tuple[str, ...], number: dict[str, int]
+) -> dict[str, list[Bar]]:
+    """Give the bars of every lane by its name; a step may stand in several."""
+    problem, starts = view.problem, starts_of(plan.steps)
+    held = {(h.paste, h.step) for h in problem.held}
+    begun = {(b.paste, b.step) for b in problem.so_far}
+    go_of: dict[tuple[str, str], tuple[int, str]] = {
+        (chore.paste, step): (at, chore.who)
+        for at, chore in enumerate(chores_of(view, plan))
+        for step in chore.steps
+    }
+    loads = {(n.paste, n.step): n for n in loads_of(view, plan)}
+    bars: dict[str, list[Bar]] = {name: [] for name in (*hands, "Bench", "Sheeter", "Oven")}
+    for key, step in problem.steps.items():
+        if key[0] not in number:
+            continue  # a load that crosses pastes has no bar
+        note, (go, who) = view.note(*key), go_of.get(key, (ALONE, ""))
+        bar = Bar(
+            *key,
+            letter_of(number[key[0]]),
+            number[key[0]],
+            starts[key],
+            starts[key] + taken(step, key[0], problem),
+            step.called,
+            held=key in held,
+            past=key in begun,
+            blocks=note.blocks,
+            go=go,
+        )
+        if who:
+            bars[who].append(bar)
+        if note.kind in ON_BENCH:
+            bars["Bench"].append(bar)
+        if "sheeter" in step.needs:
+            bars["Sheeter"].append(bar)
+        if note.kind in IN_OVEN:
+            load = loads.get(key)
+            words = "heat" if load is None else load.which or step.called
+            bars["Oven"].append(replace(bar, words=words))
+    return bars
 
 
 def _free(bars: list[Bar], shut: tuple[tuple[int, int], ...]) -> tuple[tuple[int, int], ...]:
@@ -266,7 +270,7 @@ def _cold_lanes(view: DayView, plan: DayPlan, number: dict[str, int]) -> list[La
             RestBar(
                 paste,
                 step.name,
-                LETTERS[number[paste] % 26],
+                letter_of(number[paste]),
                 number[paste],
                 0,
                 begin,

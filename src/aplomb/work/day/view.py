@@ -108,6 +108,20 @@ class DayView(Struct, frozen=True):
         return tuple(replace(each, paste=uids[each.paste]) for each in steps)
 
 
+LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+
+
+def letter_of(number: int) -> str:
+    """Give the letter by which a paste of the day is known, by its number from 0.
+
+    Examples
+    --------
+    >>> letter_of(0), letter_of(27)
+    ('A', 'B')
+    """
+    return LETTERS[number % len(LETTERS)]
+
+
 def wanted_day(kitchen: Kitchen, house: House, now: datetime) -> date:
     """Give the day on which things are wanted: as the demand says, or the soonest to be had.
 
