@@ -298,6 +298,7 @@ def pantry(materials: int = 5000) -> None:
     from msgspec.structs import replace
 
     from aplomb.assets.shipped import demo, reference
+    from aplomb.core.lists.reading import read_list
     from aplomb.core.paste.formula import Line, Part, with_grams
     from aplomb.core.paste.pantry import Item
     from aplomb.core.readings.choices import likely_fats
@@ -326,6 +327,17 @@ def pantry(materials: int = 5000) -> None:
         "≤ 2 / ≤ 4",
     )
     words = ["b", "bu", "but", "butt", "butter", "no. 77"]
+    said = (Path(__file__).parents[1] / "tests/core/lists/said.txt").read_text().splitlines()
+    rows = [row.partition("|")[0].strip() for row in said if row and row[0] != "#"]
+    lists = ["\n".join(rows[i : i + 60]) for i in range(0, len(rows) - 59, 60)]
+    fresh = [shipped.pantry.holding(book.items) for _ in range(2 * len(lists) + 5)]
+    timed(
+        "60 lines, first reading",
+        lambda i: read_list(lists[i % len(lists)], fresh[i]),
+        2 * len(lists),
+        "≤ 30",
+    )
+    timed("60 lines, the next key", lambda i: read_list(lists[0] + "x" * i, base), 20, "")
     timed("pantry search, a key", lambda i: large.search(words[i % 6]), 60, "≤ 16")
     timed("pantry made anew", lambda _i: shipped.pantry.holding(items), 10, "a price changed")
     timed(

@@ -100,7 +100,7 @@ def test_usual_ways_of_writing_are_read_and_are_certain(line, material, grams, p
         ("200 g butter 50 g lard", "“lard” is not understood"),
         ("1,250 kg plain flour", "read as 1.25 kg"),
         ("2 packets butter (250 g)", "“2” was not used"),
-        ("Butter 82% 250 g", "“82 %” was not used"),
+        ("Butter 60% 250 g", "“60 %” was not used"),
         ("500 g flour type 405", "grade of flour"),
         ("T65 flour 500 g", "grade of flour"),
         ("3 eggs, dried", "no unit"),
@@ -297,3 +297,21 @@ def test_doubts_of_a_line_that_was_read_before_are_told_in_the_measures_of_now(p
         set_measures("g", "mm", "°C")
     assert " g" in " ".join(before.doubts)
     assert "oz" in " ".join(after.doubts)
+
+
+@pytest.mark.parametrize(
+    ("line", "first", "second"),
+    [
+        ("flour 1000g + 40g for dusting", (1000, Part.DOUGH), (40, Part.DUSTING)),
+        ("500 g flour, plus 50 g extra for the bench", (500, Part.DOUGH), (50, Part.DUSTING)),
+        ("1 kg flour and 50 g for the work surface", (1000, Part.DOUGH), (50, Part.DUSTING)),
+        ("500 g flour (plus 2 oz for rolling out)", (500, Part.DOUGH), (56.7, Part.DUSTING)),
+        ("30 g sugar plus 15 g for sprinkling", (30, Part.DOUGH), (15, Part.FINISH)),
+    ],
+)
+def test_two_uses_of_one_material_are_two_lines(pantry, line, first, second):
+    found = read_list(line, pantry)
+    assert all(each.sure for each in found)
+    assert [(round(each.amount.value, 1), each.part) for each in found] == [first, second]
+    assert len({each.candidates[0] for each in found}) == 1
+    assert {each.raw for each in found} == {line}

@@ -8,7 +8,8 @@ from aplomb.assets.shipped import reference
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.quantity import parse_amount
 from aplomb.core.base.units import Kind
-from aplomb.core.paste.amounts import counted
+from aplomb.core.paste.amounts import counted, typed_span
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.measured import ABOUT, NEAR, PIECE_NEAR, measured
 
 PANTRY = reference().pantry
@@ -73,3 +74,27 @@ def test_how_a_measure_is_filled_is_said_and_read_again():
         first = parse_amount(text)
         again = parse_amount(first.said)
         assert (again.low, again.high) == (first.low, first.high)
+
+
+@pytest.mark.parametrize(
+    ("material", "grams", "typed", "low", "high"),
+    [  # by hand: the middle is what was taken; a tablespoon of water is 14.8 g
+        ("water", 37.0, "2–3 tbsp", 29.6, 44.4),
+        ("water", 250.0, "240 to 260 g", 240, 260),
+        ("water", 500.0, "240 to 260 g", 480, 520),  # the line was doubled since
+        ("plain_flour", 125.0, "100-150 g", 100, 150),
+        ("egg_whole", 125.0, "two to three", 85, 172.5),  # 50 g each, by 15 % more or less
+        ("water", 550.0, "50–60 %", 500, 600),
+    ],
+)
+def test_both_ends_of_a_range_that_was_typed_are_known(material, grams, typed, low, high):
+    span = typed_span(Line(material, grams, typed=typed), PANTRY[material])
+    assert span is not None
+    assert (span.low, span.high) == pytest.approx((low, high), rel=2e-3)
+
+
+@pytest.mark.parametrize(
+    "typed", ["", "250 g", "2 cups", "a pinch", "1 scant cup", "salt", "3–2 g"]
+)
+def test_what_can_only_be_filled_unevenly_is_no_range(typed):
+    assert typed_span(Line("salt", 10.0, typed=typed), PANTRY["salt"]) is None

@@ -120,6 +120,22 @@ def test_heights_that_cannot_be_stay_in_the_field_and_say_why(window, person, st
     assert page.trial.pieces == ()
 
 
+def test_whether_the_fan_was_on_is_asked_once(window, person, stage):
+    person.press(K.Key_N, CTRL_SHIFT)
+    page = window.pages["measure"]
+    tab_to(person, named("Oven, no fan"))
+    person.type("180")
+    assert page.trial.made.bake_c == 180
+    assert "Fan or not?" in shown(page)
+    tab_to(person, named("With a fan"))
+    person.press(K.Key_Space)
+    assert page.trial.made.bake_c == 200
+    assert "Fan or not?" not in shown(page)
+    person.type("190 fan")
+    assert page.trial.made.bake_c == 210
+    assert "Fan or not?" not in shown(page)
+
+
 def test_a_failed_bake_is_written_down_and_kept(window, person, stage):
     person.press(K.Key_N, CTRL_SHIFT)
     page = window.pages["measure"]

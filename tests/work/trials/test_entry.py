@@ -10,10 +10,12 @@ from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import set_decimal, set_measures
 from aplomb.core.trials.trial import LARGEST, MADE_WORDS, Made, Piece, Trial
 from aplomb.work.trials.entry import (
+    fan_is_open_in,
     figure_text,
     read_figure,
     read_heights,
     read_weighings,
+    with_fan_on,
     with_made_figure,
     with_piece_figure,
 )
@@ -76,6 +78,20 @@ def test_units_and_decimal_commas_of_the_house_are_read():
     assert read_figure("200 C", "bake_c", "°C") == pytest.approx(200)
     assert read_figure("1 oz", "raw_g", "g") == pytest.approx(28.35, abs=0.01)
     assert figure_text(25.4, "mm") == "1"
+
+
+@pytest.mark.parametrize(
+    ("text", "still", "is_open"),
+    [  # a fan oven is set 20 °C lower for the same bake, common practice
+        ("200", 200, True), ("200 C", 200, True), ("200 fan", 220, False), ("fan 180", 200, False),
+        ("200 no fan", 200, False), ("gas 6", 204.4, False), ("390 F fan", 218.9, False),
+    ],
+)  # fmt: skip
+def test_an_oven_is_read_with_its_fan_or_asked(text, still, is_open):
+    assert with_made_figure(Made(), "bake_c", text).bake_c == pytest.approx(still, abs=0.1)
+    assert fan_is_open_in(text) is is_open
+    assert with_fan_on(Made(bake_c=200.0)).bake_c == 220
+    assert not fan_is_open_in("")
 
 
 @pytest.mark.parametrize("name", LARGEST)

@@ -91,7 +91,7 @@ per daily said claims claimed claim says say call called you can see count count
 including included excluding enclosing enclosed enclosure lock lockin wrapping fat butter
 margarine lard flour pieces baker bakers there here also both times time time's x us we they i he
 she et und e y than couple sheet today tomorrow yesterday morning evening mit de la le les des du
-der die das di à nichts sonst them needs need want wants must should
+der die das di à nichts sonst like them needs need want wants must should
 """
 _FILLING = frozenset(_FILLING_WORDS.split())
 """Words that a claim is wrapped in, and that change nothing in it."""
@@ -171,6 +171,10 @@ def read_claim(text: str) -> Claim:
             raise TextError(f"name up to {MOST_NAMED} turns", text, 0, len(text))
         if read.turns:
             raise TextError("say every turn by its kind, or none", text, 0, len(text))
+        if _BOUNDED.search(plain):
+            raise TextError(
+                "give every fold, or how many turns at least or at most", text, 0, len(text)
+            )
         return _of_panels(
             tuple(dict.fromkeys(tuple(n for c, n in way for _ in range(c)) for way in ways)),
             convention,
@@ -234,7 +238,24 @@ def _without_measures(text: str) -> str:
     text = re.sub(
         rf"(?<!\w)({_MANY})\s+(?:more|further|other|extra)\s+(?=turns?|folds?)", r"\1 ", text
     )
+    text = _RESTING.sub(" ", text)
+    text = _OF_THEM.sub(r"\2 \1", text)
     return _MEASURED.sub(" ", _A_DAY.sub(per_day, text))
+
+
+_RESTING = re.compile(
+    r"\b(?:rest|chill|cool)(?:s|ed|ing)?\s+(?:it\s+)?(?:after\s+|between\s+)?(?:every|each|after)\s+"
+    rf"(?:{_MANY}|second|third|other)\b(?:\s+(?:turns?|folds?))?"
+)
+"""When it rests counts no turns: resting every two."""
+_OF_THEM = re.compile(
+    rf"^((?:(?!\b{_MANY}\b)[^,;:])*?)\s*,?\s+({_MANY})\s+of\s+(?:them|these|those)\b"
+)
+"""Half turns, six of them."""
+_BOUNDED = re.compile(
+    r"\bat (?:least|most)\b|\bno (?:fewer|less|more)\b|\b(?:fewer|less|more) than\b|\bup to\b"
+    r"|\b(?:minimum|maximum|over|under)\b"
+)
 
 
 _ENCLOSING = r"(?:the\s+|an?\s+)?(?:enclos\w*|lock[- ]?in|wrapp\w*)"
@@ -448,6 +469,9 @@ class _Reading(Struct):
             counts, panels = self.kinds[-1]
             self.kinds[-1] = (tuple(many * c for c in counts), panels)
             self.last = "often"
+        elif self.last == "done" and not (_kind(follows) or _noun(follows)):
+            self.turns.append((float(many),))
+            self.what, self.last = self.what or "turns", "often"
         else:
             self.times = many
             self.last = "times"
@@ -490,6 +514,9 @@ class _Reading(Struct):
         if what == "folds" and word in ("fold", "folds") and not self.numbers and not self.several:
             self.last = "noun"
             return  # “fold in three”
+        if word == "turn" and not self.numbers and not self.several and self.times == 1:
+            self.last = "done"
+            return  # “turn it six times”
         self.what = self.what or what
         if what == "layers":
             if self.layers is not None:
@@ -510,6 +537,8 @@ class _Reading(Struct):
     def counted(self, there: set[str], convention: str) -> Claim:
         """Make the claim of what was counted."""
         numbers = tuple(self.numbers)
+        if self.times > 1:
+            raise TextError("say what is done so many times", self.text, 0, len(self.text))
         if self.layers is not None and (self.turns or self.kinds or (self.layers and self.numbers)):
             raise TextError("claim one thing at a time", self.text, 0, len(self.text))
         if self.layers:

@@ -74,6 +74,7 @@ _PACKS = tuple(
     )
 )
 """Packets: so many of so much each."""
+_ANY_PACK = re.compile(_CONTAINER, re.IGNORECASE)
 
 
 _TIMES = (
@@ -101,8 +102,9 @@ def _packs(line: str) -> str:
         each = re.sub(r"(?<=\d)\s*-\s*", " ", found["each"])
         return f"{each} " if many == 1 else f"{many:g} x {each} "
 
-    for pattern in _PACKS:
-        line = pattern.sub(times, line)
+    if _ANY_PACK.search(line) is not None:
+        for pattern in _PACKS:
+            line = pattern.sub(times, line)
     return line
 
 

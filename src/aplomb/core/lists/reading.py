@@ -270,9 +270,32 @@ def _sorted(text: str, pantry: Pantry) -> _Sorted:
         if _is_told(line, pantry, first=first):
             aside.append(line)
         else:
-            lines.append((raw, line, part))
+            lines += [(raw, each, part) for each in _parted(line)]
         first = False
     return _Sorted(tuple(lines), tuple(aside))
+
+
+_OTHER_USE = re.compile(
+    r"\s*[,;]?\s*\(?\s*(?:\bplus\b|\band\b|\bwith\b|\+|&)\s*(?:(?:another|(?:an?\s+)?extra)\s+)?"
+    r"(?P<amount>(?:about\s+)?(?:\d+(?:[.,/–-]\d+)?(?:\s+\d/\d)?|[½¼¾⅓⅔⅛]|half an?|an?|one|two"
+    r"|three|four)\s*(?:g|grams?|kg|ml|oz|ounces?|cups?|tbsps?|tsps?|(?:table|tea)?spoons?))\b\.?"
+    r"(?:\s+(?:extra|more))?\s+for\s+(?:the\s+)?"
+    r"(?:(?P<bench>dust|roll|bench|work|board|pin\b|flouring|kneading|counter)"
+    r"|(?P<finish>glaz|brush|sprinkl|top|finish))[^,;()]*\)?\s*$",
+    re.IGNORECASE,
+)
+"""A second amount of the same material that goes elsewhere: 500 g flour, plus 50 g for dusting."""
+
+
+def _parted(line: str) -> tuple[str, ...]:
+    """Write a line that says two uses of one material as two lines."""
+    found = _OTHER_USE.search(line)
+    head = line[: found.start()].strip(" ,;") if found is not None else ""
+    said = amounts_in(head, ".", "us") if head else None
+    if found is None or said is None or not said.words or not said.amounts:
+        return (line,)
+    use = "dusting" if found["bench"] else "brushing or sprinkling"
+    return head, f"{found['amount']} {said.words} for {use}"
 
 
 def _heading(line: str) -> Part | None:
@@ -332,6 +355,8 @@ def _proposal(
     note = ", ".join(n for n in (after, *found.aside, *found.handling) if n.strip(" ,"))[:80].strip(
         " ,"
     )
+    if _OF_IT.search(line):
+        told.append("part of it goes elsewhere; put it on its own line")
     where = _part_of(re.sub(r"\b(?:plus|and|with)?\s*(?:more|extra)\b.*", "", line))
     place = where if where is not None and (part is None or where is not Part.DOUGH) else part
     return Proposal(
@@ -520,6 +545,9 @@ EGG_SIZES: dict[str, dict[Measures, float]] = {
     r"\bsmall\b|petit|klein|piccol": {"us": 0.76, "metric": 0.88},
 }
 """Eggs by size, over one of 50 g without its shell [-], from memory: sizes differ by country."""
+
+
+_OF_IT = re.compile(r"\b(?:of which|of it|of this)\b|\bincluding\b.*\bfor\b", re.IGNORECASE)
 
 
 def _part_of(line: str) -> Part | None:

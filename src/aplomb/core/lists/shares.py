@@ -20,6 +20,10 @@ def with_percents_checked(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[
     for each in found:
         percent = _percent_beside(each)
         if percent is not None and each.candidates:
+            fat_pct = 100 * pantry[each.candidates[0]].composition.fat
+            if fat_pct >= RICH_PCT and abs(percent - fat_pct) <= OWN_FAT_PCT:
+                made.append(each)  # butter 82 %
+                continue
             known = understood(each, pantry[each.candidates[0]], flour)
             share = 100 * known.grams / flour if known and flour else None
             if share is None or abs(share - percent) > max(PERCENT_APART, 0.02 * percent):
@@ -34,6 +38,10 @@ def with_percents_checked(found: tuple[Proposal, ...], pantry: Pantry) -> tuple[
 
 PERCENT_APART = 0.6
 """How far a percent may be from the weight beside it, as it is rounded [% on flour], our choice."""
+
+
+RICH_PCT, OWN_FAT_PCT = 10.0, 3.0
+"""A percentage this near to the fat of a rich material says what it is [%], our choice."""
 
 
 def _percent_beside(proposal: Proposal) -> float | None:

@@ -31,8 +31,11 @@ _HEAT = (
     r"|with(?:out)? (?:a )?fan|top and bottom(?: heat)?)(?![^\W\d_])"
 )
 _GAS = r"(?:gas(?:\s*mark)?|g\.?m\.?|mark)\s*(?:1/4|1/2|¼|½|\d{1,2})(?![\d/])"
+_AFTER_AT = r"(?:(?<=\bat )|(?<=\bto )|(?<=\boven ))"
+"""Behind these a number of three figures is a temperature."""
 _ONE = (
     rf"(?:(?:{_HEAT}\s+)?{_NUM}(?:{_TO}{_NUM})?\s*{_UNIT}(?:\s*\(?{_HEAT}\)?)?"
+    rf"|{_AFTER_AT}\d{{3}}(?!\s*(?:{_TO})?\d|\s*(?:min|h\b|hour|['′°º]|[cf]\b))"
     rf"|{_NUM}\s*(?:°|º)?\s*\(?{_HEAT}\)?|{_HEAT}\s+{_NUM}(?!\s*(?:min|h\b|hour|['′]))|{_GAS})"
 )
 _SETTING = re.compile(
@@ -58,6 +61,11 @@ _HOURS = re.compile(
     re.IGNORECASE,
 )
 _BARE = re.compile(rf"(?P<low>{_NUM})(?:{_TO}(?P<high>{_NUM}))?(?!\d)")
+_AFTER = re.compile(r"\s*,?\s*after\s+(?:the\s+)?(?:first\s+|about\s+)?", re.IGNORECASE)
+_GOES_ON = re.compile(
+    r"\s*(?:more\s+|further\s+)?(?:without|uncovered|more|longer|further)\b", re.IGNORECASE
+)
+"""Behind a number that is minutes: 45 min with weights, 10 without."""
 _UNTIL = re.compile(
     r"\s*[,(]?\s*(?:or\s+)?(?:until|till)\s+"
     r"(?P<seen>[^;:,.()→\n]*?)(?=\s*(?:[;:,.()→\n]|\bthen\b|$))"
@@ -225,8 +233,7 @@ class _Reading:
             return until.end()
         if setting is not None and not (minutes and minutes.end() > setting.end()):
             self._say()
-            self._set(setting)
-            return setting.end()
+            return self._set(setting)
         if minutes is not None:
             self._say()
             self._take_minutes(self._minutes(minutes), minutes.start(), minutes.end())
@@ -253,7 +260,8 @@ class _Reading:
         self.steps.append(_Step(at, end))
         return self.steps[-1]
 
-    def _set(self, found: re.Match[str]) -> None:
+    def _set(self, found: re.Match[str]) -> int:
+        """Take a setting; the place behind it, and behind “after 10 minutes”."""
         line = self.line
         if re.search(r"(?:^|\s)[-−]$", line[: found.start()]):
             raise TextError("an oven is not set below 0", line, found.start() - 1, found.end())
@@ -269,7 +277,13 @@ class _Reading:
                 read_setting(f"{spans[0]}/{alike}".replace("//", "/"))
         except TextError as error:
             raise TextError(error.message, line, found.start(), found.end()) from None
-        last = self._last
+        last, end = self._last, found.end()
+        after = _AFTER.match(line, end)
+        if after is not None and last is not None and last.setting and not last.minutes:
+            over = _HOURS.match(line, after.end()) or _MINUTES.match(line, after.end())
+            if over is not None:
+                self._take_minutes(self._minutes(over), over.start(), over.end())
+                end = over.end()
         if last is None or (last.setting and last.minutes):
             last = self._open(found.start(), found.end())
         elif last.setting:
@@ -279,9 +293,12 @@ class _Reading:
                 last.start,
                 found.start(),
             )
-        last.setting, last.end = first.strip(), found.end()
+        last.setting, last.end = first.strip(), end
+        if last.setting.isdecimal():
+            last.setting += " C" if float(last.setting) < 250 else " F"
         last.conventional_c = sum(ends) / len(ends)
         last.span_c = (min(ends), max(ends)) if len(ends) == 2 and ends[0] != ends[1] else None
+        return end
 
     def _minutes(self, found: re.Match[str]) -> _Minutes:
         hours = found.re is _HOURS
@@ -322,7 +339,9 @@ class _Reading:
             "final",
             "another",
         )
-        if found is None or last is None or not (said_last or (last.setting and not last.minutes)):
+        goes_on = found is not None and _GOES_ON.match(self.line, found.end()) is not None
+        opens = last is not None and bool(last.setting) and not last.minutes
+        if found is None or last is None or not (said_last or goes_on or opens):
             end = found.end() if found else at + 1
             beside = re.compile(r"\s*[^\W\d_]{1,12}").match(self.line, end)
             end = beside.end() if beside else end

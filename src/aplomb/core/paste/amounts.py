@@ -1,13 +1,17 @@
 """What an amount as typed means for a material: grams, how sure, and whether it contradicts."""
 
+from functools import lru_cache
+
 from msgspec import Struct
 from msgspec.structs import replace
 
-from aplomb.core.base.errors import AmountError
-from aplomb.core.base.figures import DecimalSign, num
+from aplomb.core.base.errors import AmountError, AplombError
+from aplomb.core.base.figures import DecimalSign, decimal_sign, num
 from aplomb.core.base.quantity import Amount, parse_amount
+from aplomb.core.base.span import Span
 from aplomb.core.base.units import Kind, Measures
 from aplomb.core.paste.ingredient import Ingredient, to_grams
+from aplomb.core.paste.line import Line
 from aplomb.core.paste.measured import PIECE_G
 
 ROUNDING_PCT, WEIGHED_ROUNDING_PCT = 3.0, 1.0
@@ -70,6 +74,54 @@ def understand(
     return Understood(grams, low, high, amount.said)
 
 
+def typed_as(line: Line, material: Ingredient) -> Understood | None:
+    """Read what was typed for a line once more, for its spread; the grams that were taken stand.
+
+    None for a line in grams, or in words that mean nothing without the rest of the formula.
+    """
+    return _typed_as(line.typed, material, decimal_sign()) if line.typed else None
+
+
+@lru_cache(maxsize=2_000)
+def _typed_as(typed: str, material: Ingredient, decimal: DecimalSign) -> Understood | None:
+    try:
+        amount = counted(parse_amount(typed, decimal), typed, material)
+        return understand(amount, material, FLOUR_OF_A_SHARE_G, typed)
+    except AplombError:
+        return None
+
+
+FLOUR_OF_A_SHARE_G = 100.0
+"""Taken where only how far a share of the flour may lie from its middle is asked [g]."""
+
+
+def typed_span(line: Line, material: Ingredient) -> Span | None:
+    """Give both ends of the range that was typed for a line [g]; None where none was.
+
+    How full a cup or spoon may be is no range: nobody can choose it.
+    """
+    if not line.typed or line.grams <= 0:
+        return None
+    return _typed_span(line.typed, line.grams, material, decimal_sign())
+
+
+@lru_cache(maxsize=2_000)
+def _typed_span(
+    typed: str, grams: float, material: Ingredient, decimal: DecimalSign
+) -> Span | None:
+    try:
+        amount = parse_amount(typed, decimal)
+        if "–" not in amount.said:  # a pinch has a spread too
+            return None
+        exactly = replace(material, bulk_spread=0.0)
+        known = understand(counted(amount, typed, material), exactly, FLOUR_OF_A_SHARE_G, typed)
+    except AplombError:
+        return None
+    if not known.high_g > known.low_g or not known.grams > 0:
+        return None
+    return Span(grams * known.low_g / known.grams, grams * known.high_g / known.grams)
+
+
 PIECE_SPREAD = 0.15
 """How far one of a thing that is counted may be from what it is taken for [-], recalled."""
 
@@ -115,10 +167,10 @@ def _ends(
     """Between which masses an amount lies [g]: its range, and how a measure is filled."""
     grams = to_grams(amount, material, flour_g, text)
     packed = material.bulk_spread if amount.kind is Kind.VOLUME else 0.0
-    return (
-        grams * (1 - amount.spread) * (1 - packed),
-        grams * (1 + amount.spread) * (1 + packed),
-    )
+    least = most = 1.0
+    if amount.high > amount.low and amount.value > 0:
+        least, most = amount.low / amount.value, amount.high / amount.value
+    return grams * least * (1 - packed), grams * most * (1 + packed)
 
 
 def _rounding_pct(grams: float) -> float:

@@ -18,7 +18,7 @@ from aplomb.desk.kit.typed import Field
 from aplomb.desk.session import Session
 from aplomb.work.figures.local import money_text, read_price
 from aplomb.work.figures.typed import read_mass
-from aplomb.work.words.measured import measure_words, small_words
+from aplomb.work.words.measured import measure_words, range_words, small_words
 
 ROW_HIGH = 30
 """Least height of a row at text of 100 % [px]."""
@@ -60,7 +60,8 @@ class WeighTable(QFrame):
             material = pantry[weighed.line.material]
             small = small_words(house, material, weighed)
             measure = "" if small else measure_words(house, material, weighed.weigh_g, spread=False)
-            name.setText(f"{material.name}\n{measure}" if measure else material.name)
+            may_be = range_words(material, weighed, weighed.weigh_g)
+            name.setText("\n".join(words for words in (material.name, may_be, measure) if words))
             exact.setText(_exactly(weighed.exact_g))
             weigh.setText(small or _to_weigh(weighed.weigh_g))
             if small:  # measured, as no scale of the house shows so little

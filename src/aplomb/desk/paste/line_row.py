@@ -6,11 +6,9 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
-from aplomb.core.base.errors import AplombError
-from aplomb.core.base.figures import decimal_sign, weight_text
-from aplomb.core.base.quantity import parse_amount
+from aplomb.core.base.figures import weight_text
 from aplomb.core.paste.accounts import Parts
-from aplomb.core.paste.amounts import Understood, understand
+from aplomb.core.paste.amounts import typed_as
 from aplomb.core.paste.ingredient import STANDING_WORDS, Ingredient
 from aplomb.core.paste.line import Line
 from aplomb.desk.kit.fields import label, plain_tip
@@ -65,7 +63,7 @@ def note_words(line: Line, material: Ingredient, turn: str = "") -> str:
     words = [each for each in (turn, line.note) if each]
     if line.typed:
         words.append(f"from {line.typed}")
-        sure = _sureness(line, material)
+        sure = typed_as(line, material)
         if sure is not None and sure.spread_pct >= 1:
             words.append(f"± {sure.spread_pct:.0f} %")
     if not words and material.is_fat and material.composition.fat < 0.99:
@@ -73,18 +71,9 @@ def note_words(line: Line, material: Ingredient, turn: str = "") -> str:
     return " · ".join(words)
 
 
-def _sureness(line: Line, material: Ingredient) -> Understood | None:
-    """What the typed amount meant, for its spread; the grams that were taken stand."""
-    try:
-        amount = parse_amount(line.typed, decimal_sign())
-        return understand(amount, material, None, line.typed)
-    except AplombError:
-        return None
-
-
 def spread_words(line: Line, material: Ingredient) -> str:
     """Say between what an amount by volume or range likely lies."""
-    sure = _sureness(line, material) if line.typed else None
+    sure = typed_as(line, material)
     if sure is None or sure.spread_pct < 1 or sure.grams <= 0:
         return ""
     factor = line.grams / sure.grams

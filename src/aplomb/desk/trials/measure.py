@@ -27,9 +27,11 @@ from aplomb.desk.session import Session
 from aplomb.desk.stages.page import Page
 from aplomb.work.figures.local import day_text
 from aplomb.work.trials.entry import (
+    fan_is_open_in,
     figure_text,
     read_figure,
     read_heights,
+    with_fan_on,
     with_made_figure,
     with_piece_figure,
 )
@@ -56,6 +58,8 @@ class MeasurePage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.key = ""
+        self._fan_open: tuple[str, float | None] | None = None
+        """Trial and oven of which nobody said if its fan was on."""
         self._rows: list[dict[str, Field]] = []
         self.which = choice("Trial")
         self.which.activated.connect(self._choose)
@@ -165,6 +169,9 @@ class MeasurePage(Page):
             fields.addWidget(pair(words, field, PAIR))
             self.made[name] = field
         column.addLayout(fields)
+        self._fan_words = wrapping("Fan or not? It was read as without a fan.", "second")
+        self._fan = button("With a fan", "", self._take_fan)
+        column.addLayout(row(self._fan_words, self._fan))
         return frame
 
     def _series_card(self) -> QFrame:
@@ -261,6 +268,9 @@ class MeasurePage(Page):
             value = getattr(trial.made, name)
             unit = MADE_WORDS[name].unit
             field.show_value(value if isinstance(value, str) else figure_text(value, unit))
+        asked = self._fan_open == (trial.key, trial.made.bake_c)
+        self._fan_words.setVisible(asked)
+        self._fan.setVisible(asked)
         for key, box in self.judged.items():
             box.setCurrentIndex(getattr(trial.judged, key))
         self.middle.setCurrentIndex(MIDDLES.index(trial.judged.middle))
@@ -369,11 +379,19 @@ class MeasurePage(Page):
 
     def _take_made(self, name: str, text: str) -> None:
         trial = self.trial
+        if trial is None:
+            return
+        made = with_made_figure(trial.made, name, text)
+        if name == "bake_c":
+            self._fan_open = (trial.key, made.bake_c) if fan_is_open_in(text) else None
+        self._put(MADE_WORDS[name].words.lower(), replace(trial, made=made))
+
+    def _take_fan(self) -> None:
+        trial = self.trial
         if trial is not None:
-            self._put(
-                MADE_WORDS[name].words.lower(),
-                replace(trial, made=with_made_figure(trial.made, name, text)),
-            )
+            self._fan_open = None
+            self._put("baked with a fan", replace(trial, made=with_fan_on(trial.made)))
+            self.made["bake_c"].setFocus()
 
     def _take_mark(self, key: str, at: int) -> None:
         trial = self.trial

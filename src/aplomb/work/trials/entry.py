@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AmountError
 from aplomb.core.base.figures import bare_text, decimal_sign, length_unit, num
 from aplomb.core.base.numbers import read_number
+from aplomb.core.oven.setting import FAN_K, fan_is_said, read_setting
 from aplomb.core.trials.trial import LARGEST, MADE_WORDS, Made, Piece, Trial
 from aplomb.work.figures.typed import read_length, read_mass, read_temp
 
@@ -102,9 +103,21 @@ def with_made_figure(made: Made, name: str, text: str) -> Made:
     about = MADE_WORDS[name]
     if not about.high:
         return replace(made, **{name: text.strip()[:80]})
+    if name == "bake_c" and fan_is_said(text):
+        return replace(made, bake_c=read_setting(text).conventional_c)
     value = read_figure(text, name, about.unit)
     kept = int(value) if name == "turns" and value is not None else value
     return replace(made, **{name: kept})
+
+
+def with_fan_on(made: Made) -> Made:
+    """Take the oven of a trial for what a fan oven was set to."""
+    return replace(made, bake_c=None if made.bake_c is None else made.bake_c + FAN_K)
+
+
+def fan_is_open_in(text: str) -> bool:
+    """Tell whether an oven's setting as typed leaves open if the fan was on."""
+    return any(sign.isdigit() for sign in text) and not fan_is_said(text)
 
 
 def read_heights(text: str) -> tuple[Piece, ...]:

@@ -1,7 +1,9 @@
 """What a mass is in cups, spoons, sticks and counts, beside the weight where the house wants it."""
 
+from aplomb.core.base.figures import weight_text
 from aplomb.core.base.house import House
 from aplomb.core.batch.scaled import Weighed
+from aplomb.core.paste.amounts import typed_span
 from aplomb.core.paste.ingredient import Ingredient
 from aplomb.core.paste.measured import measured
 
@@ -27,7 +29,9 @@ def measure_words(house: House, material: Ingredient, grams: float, *, spread: b
 
 
 def line_words(house: House, material: Ingredient, weighed: Weighed, target_g: float) -> str:
-    """Say a line of a batch in measures: where the house wants them, or its scale cannot weigh it.
+    """Say what stands beside a line's weight: a range that was typed, and the line in measures.
+
+    Measures are said where the house wants them, or where its scale cannot weigh the line.
 
     Parameters
     ----------
@@ -35,9 +39,27 @@ def line_words(house: House, material: Ingredient, weighed: Weighed, target_g: f
         What is weighed of it, the whole or one mix [g].
     """
     small = small_words(house, material, weighed, target_g)
-    return (
+    measure = (
         f"{small}, too little for the scale" if small else measure_words(house, material, target_g)
     )
+    return "; ".join(
+        words for words in (range_words(material, weighed, target_g), measure) if words
+    )
+
+
+def range_words(material: Ingredient, weighed: Weighed, target_g: float) -> str:
+    """Say between what a line of a batch may lie: ``30 g to 45 g as written``; empty for no range.
+
+    Parameters
+    ----------
+    target_g : float
+        What is weighed of it, the whole or one mix [g].
+    """
+    span = typed_span(weighed.line, material)
+    if span is None or weighed.weigh_g <= 0:
+        return ""
+    factor = weighed.exact_g / weighed.line.grams * target_g / weighed.weigh_g
+    return f"{weight_text(span.low * factor)} to {weight_text(span.high * factor)} as written"
 
 
 def small_words(
