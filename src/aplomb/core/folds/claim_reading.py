@@ -238,8 +238,9 @@ def _without_measures(text: str) -> str:
     text = re.sub(
         rf"(?<!\w)({_MANY})\s+(?:more|further|other|extra)\s+(?=turns?|folds?)", r"\1 ", text
     )
-    text = _RESTING.sub(" ", text)
-    text = _OF_THEM.sub(r"\2 \1", text)
+    text = _RESTING.sub(" ", " ".join(text.split()))
+    if " of the" in text or " of tho" in text:
+        text = _OF_THEM.sub(r"\2 \1", text)
     return _MEASURED.sub(" ", _A_DAY.sub(per_day, text))
 
 
