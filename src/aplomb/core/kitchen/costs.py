@@ -15,9 +15,10 @@ class MaterialCost(Struct, frozen=True):
     Attributes
     ----------
     grams : float
-        Weighed out, exactly [g].
+        As it is weighed out [g].
     cost : float or None
-        In the book's currency; None without a price.
+        Of the exact mass, before it is rounded to the scale, in the book's currency; None without
+        a price.
     date : str
         Of the price, ISO 8601; empty when it is not known.
     """
@@ -111,14 +112,16 @@ def costs_of(study: Study, pantry: Pantry) -> Costs:
     """
     scaled = study.scaled
     grams: dict[str, float] = {}
+    exact: dict[str, float] = {}
     for line in scaled.lines:
         key = line.line.material
-        grams[key] = grams.get(key, 0.0) + line.exact_g
+        grams[key] = grams.get(key, 0.0) + line.weigh_g
+        exact[key] = exact.get(key, 0.0) + line.exact_g
     materials = []
     for key, mass in grams.items():
         if mass > 0:
             each, pack = pantry.per_gram(key), pantry.pack(key)
-            cost = None if each is None else mass * each
+            cost = None if each is None else exact[key] * each
             materials.append(
                 MaterialCost(key, pantry[key].name, mass, cost, pack.date if pack else "")
             )

@@ -266,7 +266,9 @@ def _split(study: Study, largest_g: float, reference: Reference) -> tuple[Study,
     trims = any(step.way is Way.TRIM for step in study.plan.steps)
     blocks = batch.blocks
     for _ in range(MOST_ROUNDS):
-        split = split_blocks(fresh_g, dough_share, largest_g, house, batch.division_g)
+        split = split_blocks(
+            fresh_g, dough_share, largest_g, house, batch.division_g, least=batch.blocks
+        )
         if split.blocks in (0, blocks) or not trims:
             break
         blocks = split.blocks  # smaller blocks lose more to the trims between the folds
@@ -303,7 +305,13 @@ class Split(Struct, frozen=True):
 
 
 def split_blocks(
-    paste_g: float, dough_share: float, largest_g: float, house: House, division_g: float
+    paste_g: float,
+    dough_share: float,
+    largest_g: float,
+    house: House,
+    division_g: float,
+    *,
+    least: int = 1,
 ) -> Split:
     """Split paste evenly to blocks that bench, belt and shelf take, and these to mixes.
 
@@ -317,6 +325,8 @@ def split_blocks(
         Largest block [g].
     division_g : float
         Of the scale [g].
+    least : int
+        Blocks that are wanted at least [-].
 
     Returns
     -------
@@ -328,6 +338,7 @@ def split_blocks(
         return Split(0, 0.0)
     mixes = max(1, math.ceil(paste_g * dough_share / house.bowl_most_g - 1e-9))
     blocks = max(mixes, math.ceil(paste_g / largest_g - 1e-9)) if largest_g > 0 else mixes
+    blocks = max(blocks, least)
     while True:
         each = math.ceil(paste_g / blocks / division_g - 1e-9) * division_g
         each = max(rounded(division_g, division_g), round(each, 6))
