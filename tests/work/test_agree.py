@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from aplomb.assets.shipped import demo, reference
 from aplomb.core.base.figures import grams_text
+from aplomb.core.batch.blocks import PRESSED
 from aplomb.core.batch.stock import Demand, Want
 from aplomb.core.batch.weighing import weigh_steps
 from aplomb.core.day.sheet import DaySheet
@@ -202,7 +203,8 @@ def test_dough_and_fat_of_a_block_make_the_block_and_are_what_is_weighed(both):
     if not study.accounts.block_g or len(study.scaled.groups) > 1:
         return
     told = dough_and_fat_words(study)
-    assert f"fat block {grams_text(fat / study.scaled.blocks)} g" in told
+    name = "fat block" if study.plan.enclosure in PRESSED else "fat"
+    assert f"{name} {grams_text(fat / study.scaled.blocks)} g" in told
     dough = study.scaled.each_g - fat / study.scaled.blocks
     assert told.startswith(f"dough {grams_text(dough)} g")
 

@@ -223,12 +223,16 @@ def test_an_untrimmed_round_is_rolled_by_itself_and_nothing_is_scrap(plain_house
 
 def test_a_coil_is_sliced_not_rolled_out(plain_house):
     batch = Batch(fixed="pieces", pieces=20, piece_g=40, trim_pct=0, loss_pct=0, broken_pct=0)
-    coil = replace(SQUARES, turn_line="coil /60", products=(), batch=batch)
+    dusting = (Line("plain_flour", 20),)
+    coil = replace(SQUARES, turn_line="coil /60", products=(), batch=batch, dusting=dusting)
     _, make = made(coil, plain_house)
     kinds = [s.kind for s in make.steps if s.on[0] == "b1"]
     assert kinds == ["spread", "roll_up", "slice"]
     assert not {"sheet", "relax", "cut"} & {s.kind for s in make.steps}
     assert make.gives.pieces[0].count == 20
+    spread, _, sliced = (s for s in make.steps if s.on[0] == "b1")
+    assert {n.part for n in spread.lines} == {Part.BLOCK, Part.DUSTING}  # the thin sheet is dusted
+    assert sliced.lines == ()
 
 
 def test_a_block_too_long_for_the_bench_is_parted(plain_house):

@@ -62,7 +62,17 @@ class Blocks:
         self.many = self.fresh + (self.stock_blocks if self.scaled.frozen_g > 0 else 0)
         self.cuts: list[Cut] = []
         turns = len(self.plan.turns)
-        self._rolls = turns + (0 if making.goal.kind == "keep" else 1)
+        keep = making.goal.kind == "keep"
+        ends_as_log = keep or (self.study.is_log and self.study.cut is None)
+        self._coil_alone = (
+            self.plan.enclosure is Enclosure.COIL
+            and bool(making.of(Part.BLOCK))
+            and self.fresh == self.many
+            and not turns
+            and ends_as_log
+        )
+        """True when the thin sheet of a coil is all that is rolled."""
+        self._rolls = turns + (0 if keep and not self._coil_alone else 1)
         self._laid: dict[int, int] = {}
         self._by_weight = 0
         self._parts: dict[str, int] = {}
@@ -138,12 +148,13 @@ class Blocks:
                 on=(),
             )
         elif enclosure is Enclosure.COIL and fat:
+            dusted = self._dusted(share) if self._coil_alone else {"lines": (), "more_after": ()}
             gather.add(
                 "spread",
                 key,
                 after=(dough,),
-                more_after=gather.last("fat"),
-                lines=shared(fat, share),
+                more_after=(*gather.last("fat"), *dusted["more_after"]),
+                lines=(*shared(fat, share), *dusted["lines"]),
                 sheet=_dough_box(sized),
                 words="Roll the dough out thin and spread the soft fat over it",
             )
@@ -307,7 +318,7 @@ class Blocks:
             key,
             of=self.many,
             pieces=sum(each.count for each in pieces),
-            **self._dusted_sheet(finished_g),
+            **({} if self._coil_alone else self._dusted_sheet(finished_g)),
             gives=pieces,
             done=len(self.plan.steps),
             words="Score the log and cut it into slices",

@@ -336,7 +336,8 @@ class CutPage(Page):
                 self._words.setText("Searching for the best sheet …")
             else:
                 self._big.setText("No cut plan yet")
-                self._words.setText(study.cut_trouble or NOT_ORDERED)
+                waits = NOT_ORDERED if study.formula.products else ""
+                self._words.setText(study.cut_trouble or waits)
             self.view.show_plan(None, [])
             self.table.show_rows(())
             self.balance.show_rows(())

@@ -9,11 +9,12 @@ from aplomb.core.base.figures import (
     g_text,
     mass_unit,
     mm_text,
+    weight_text,
 )
 from aplomb.core.base.house import House
 from aplomb.core.batch.scaled import Weighed
 from aplomb.core.folds.lessons import lessons_of
-from aplomb.core.folds.plan import step_name
+from aplomb.core.folds.plan import Enclosure, step_name
 from aplomb.core.folds.step import Step, Way
 from aplomb.core.make.goal import Goal, goal_of
 from aplomb.core.make.make import make_of
@@ -43,6 +44,7 @@ from aplomb.work.words.steps import (
     batch_facts,
     batch_words,
     dough_words,
+    portion_g,
     rectangle,
     rest_title,
     trim_words,
@@ -158,24 +160,9 @@ def _weigh_line(
 
 def _steps(page: PrintedPage, study: Study, x: float, make: Make, pantry: Pantry) -> None:
     wide = WIDE - MARGIN - x
-    how = study.enclosing
     page.y += 1.5
     page.y += page.text(x, page.y, wide, "Folds", font(15, 600, TITLE)) + 1
-    words = [study.fold_trouble or "No size yet"]
-    if how is not None and how.shape == "coil":
-        thick = study.formula.working.coil_mm
-        words = [f"sheet {rectangle(how.dough)}, {mm_text(thick)} with its fat", "roll up tight"]
-    elif how is not None and how.fat is not None:
-        words = [
-            f"fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm, '.0f')}",
-            dough_words(how),
-        ]
-    elif how is not None:
-        words = [
-            "keep the cold pieces whole; gather, do not knead"
-            if study.in_pieces
-            else "no fat block"
-        ]
+    words = _enclose_words(study)
     _one_step(page, x, wide, f"Enclose: {study.plan.enclosure.value}", words, study, None)
     number = 0
     for place, step in enumerate(study.plan.steps, 1):
@@ -205,7 +192,10 @@ def _steps(page: PrintedPage, study: Study, x: float, make: Make, pantry: Pantry
         if size:
             sized.insert(0, f"roll to {rectangle(size.sheet)}, {mm_text(size.sheet.height_mm)}")
         sized += strewn_in(make, pantry, number)
-        _one_step(page, x, wide, f"Turn {number} of {len(study.plan.turns)}", sized, study, step)
+        title = f"Turn {number} of {len(study.plan.turns)}"
+        if step.way is Way.PORTION:
+            title += f": {weight_text(portion_g(study, place))} of fat"
+        _one_step(page, x, wide, title, sized, study, step)
     for title, lines in last_sheets(make):
         page.room(12)
         page.tick_box(WIDE - MARGIN - 4.4, page.y + 0.8)
@@ -214,6 +204,22 @@ def _steps(page: PrintedPage, study: Study, x: float, make: Make, pantry: Pantry
             page.y += page.text(x, page.y, wide, line, font(11.5), wrap=True)
         page.y += 1
     page.y += 2
+
+
+def _enclose_words(study: Study) -> list[str]:
+    how = study.enclosing
+    if how is None:
+        return [study.fold_trouble or "No size yet"]
+    if how.fat is None:
+        if study.in_pieces:
+            return ["keep the cold pieces whole; gather, do not knead"]
+        portions = study.plan.enclosure is Enclosure.PORTIONS
+        return ["no fat yet: it goes in at turns" if portions else "no fat block"]
+    if how.shape == "coil":
+        thick = study.formula.working.coil_mm
+        return [f"sheet {rectangle(how.dough)}, {mm_text(thick)} with its fat", "roll up tight"]
+    fat = f"fat {rectangle(how.fat)}, {mm_text(how.fat.height_mm, '.0f')}"
+    return [fat, dough_words(how)]
 
 
 def _one_step(

@@ -226,6 +226,12 @@ def last_sheets(make: Make) -> list[tuple[str, list[str]]]:
             each = " from each" if len(alike) > 1 else ""
             lines.append(f"cut {', '.join(cut)}{each}")
         found.append((title, lines))
+    logs = [s for s in make.steps if s.kind == "slice" and s.on[0].startswith("b")]
+    if logs:
+        counts = [sum(p.count for p in step.gives) for step in logs]
+        each = " from each" if len(logs) > 1 else ""
+        told = f"cut {few_to_many(min(counts), max(counts))} slices{each}"
+        found.append((counted(len(logs), "Log", "{} logs"), [told]))
     return found
 
 

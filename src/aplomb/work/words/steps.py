@@ -23,6 +23,7 @@ from aplomb.core.base.figures import (
 from aplomb.core.base.house import House
 from aplomb.core.base.texts import counted
 from aplomb.core.batch.blanks import Blank
+from aplomb.core.batch.blocks import PRESSED
 from aplomb.core.batch.scaled import Scaled
 from aplomb.core.batch.water import held_back_g
 from aplomb.core.batch.weighing import WeighStep
@@ -89,7 +90,7 @@ SHARE_NAMES = {2: "half", 3: "third", 4: "quarter"}
 
 
 def dough_and_fat_words(study: Study) -> str:
-    """Say what dough and fat block of one block weigh; empty for an empty paste.
+    """Say what dough and fat of one block weigh; empty for an empty paste.
 
     The fat as it is weighed out, and as much dough as makes the block with it.
     """
@@ -99,7 +100,8 @@ def dough_and_fat_words(study: Study) -> str:
     fat_g = a.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK)
     dough_g = (a.dough_g + a.block_g) * scaled.a_block - fat_g
     one = " each" if scaled.blocks > 1 else ""
-    return f"dough {weight_text(dough_g)}, fat block {weight_text(fat_g)}{one}"
+    fat = "fat block" if study.plan.enclosure in PRESSED else "fat"
+    return f"dough {weight_text(dough_g)}, {fat} {weight_text(fat_g)}{one}"
 
 
 def share_words(study: Study) -> str:
@@ -219,7 +221,11 @@ def _step_words(study: Study, place: int, house: House, each: str) -> StepWords:
     sheet, block = moment.size.sheet, moment.size.block
     how = fold_words(step)
     if step.way is Way.PORTION:
-        how = _portion_words(study, place, step)
+        bare = ", and fold the bare part over first" if step.covered is None else ""
+        how = (
+            f"spread {weight_text(portion_g(study, place))} of the fat on {len(step.spread_on)} "
+            f"of {step.panels} panels{bare}"
+        )
     turn = (
         ", then turn it so that the closed edge is on the right" if step.way is not Way.ROLL else ""
     )
@@ -277,16 +283,13 @@ def passes_words(before: Box, sheet: Box, house: House) -> str:
     return f"\nSheeter: {listed} {length_unit()}"
 
 
-def _portion_words(study: Study, place: int, step: Step) -> str:
+def portion_g(study: Study, place: int) -> float:
+    """Fat of one block that is spread at a turn, the `place`-th step of the plan from 1 [g]."""
     shares = study.plan.portion_shares()
     number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
     scaled = study.scaled
     block_g = study.accounts.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK)
-    bare = ", and fold the bare part over first" if step.covered is None else ""
-    return (
-        f"spread {weight_text(block_g * shares[number])} of the fat on {len(step.spread_on)} of "
-        f"{step.panels} panels{bare}"
-    )
+    return block_g * shares[number]
 
 
 def _enclosing_words(study: Study, each: str) -> StepWords:
