@@ -212,6 +212,23 @@ def with_stock_as_now(rows):
     return [(key, with_one_stock(body) if key == "stock" else body) for key, body in rows]
 
 
+def test_a_day_that_had_begun_in_a_book_of_version_11_goes_on(tmp_path):
+    """Kept from before a day knew which day it is: begun at its 310th minute, with no day named."""
+    path = tmp_path / "old.aplomb"
+    shutil.copy(OLD.with_name("version-11.aplomb"), path)
+    work = Workbench(Book(path), reference())
+    sheet = work.store.kitchen.timetable
+    assert (sheet.now_min, sheet.begun_for, len(sheet.plan)) == (310, "", 2)
+    (uid,) = work.shelf.entries
+    assert sheet.ready == {uid: 600}
+    work.journal.undo()
+    assert work.store.kitchen.timetable == replace(sheet, now_min=None, plan=())
+    work.journal.redo()
+    work.store.put_demand("day", replace(work.store.kitchen.demand, day="2027-03-01"))
+    assert work.store.kitchen.timetable == sheet  # nobody knows that it was another day
+    work.book.close()
+
+
 def test_a_book_of_version_10_has_one_list_of_stock(tmp_path):
     """Kept from before blocks in the freezer were kept like all else: two changes of the stock."""
     path = tmp_path / "old.aplomb"

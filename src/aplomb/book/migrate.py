@@ -185,7 +185,8 @@ Versions without a step keep only more. 3: how a formula is worked. 4: products 
 most and place, latent heat, places and hours of the house, the day's timetable. 7: runs. 8:
 pictures; trials, series and learned bands are rows of the store. 9: steps have keys.
 10: a batch as written, blocks from the freezer, how products are made up. 11: all stock is one
-list; a width for enclosing, a size of the fat block. What an older book does not say has a default
+list; a width for enclosing, a size of the fat block. 12: a day that has begun knows which day it
+is. What an older book does not say has a default
 that means the same; the number keeps an older program from writing over it.
 """
 

@@ -12,7 +12,7 @@ from aplomb.disk import new_beside
 NEW = ".aplomb-new-"
 """How the name of a file begins that is not finished yet."""
 APPLICATION_ID = 0x41504C4D
-VERSION = 11
+VERSION = 12
 
 
 def make_tables(db: sqlite3.Connection) -> None:

@@ -434,3 +434,27 @@ def test_events_are_the_steps_in_order(day):
     assert len(events) == len(plan.steps)
     assert all(a.begins <= b.begins for a, b in pairwise(events))
     assert any(e.place == "fridge" for e in events)
+
+
+@pytest.mark.parametrize("hour", [3, 5, 7, 12, 23])
+def test_a_day_that_nobody_named_stays_the_day_it_was_begun_for(day, hour):
+    """Begun before its hours too: the first minute of work is not moved to the day before."""
+    work, view, plan = day
+    demand = replace(work.store.kitchen.demand, day="")
+    nobody = replace(work.store.kitchen, demand=demand)
+    now = datetime.combine(TODAY, time(hour))
+    wanted = tt.wanted_day(nobody, view.house, now)
+    sheet = day_moves.begun(replace(view, day=wanted), plan, 100).sheet
+    assert sheet.begun_for == wanted.isoformat()
+    later = replace(nobody, timetable=sheet)
+    for moment in (now, now + timedelta(hours=9), now + timedelta(days=3)):
+        assert tt.wanted_day(later, view.house, moment) == wanted
+    assert day_moves.not_begun(sheet).sheet.begun_for == ""
+
+
+def test_a_new_date_does_not_carry_what_another_day_had_begun(day):
+    _, view, plan = day
+    sheet = day_moves.begun(view, plan, 100).sheet
+    other = sheet.on((view.day + timedelta(days=7)).isoformat())
+    assert (other.now_min, other.plan, other.ready) == (None, (), sheet.ready)
+    assert sheet.on(view.day.isoformat()) is sheet

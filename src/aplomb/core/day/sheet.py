@@ -1,6 +1,9 @@
 """What a book says of a timetable: when things are wanted, what was moved, where it stands."""
 
+from datetime import date
+
 from msgspec import Struct
+from msgspec.structs import replace
 
 from aplomb.core.base.errors import Problems
 from aplomb.core.base.sound import check_sound
@@ -44,6 +47,9 @@ class DaySheet(Struct, frozen=True, forbid_unknown_fields=True):
         The timetable as it was last solved.
     now_min : int or None
         How far the day has come; None before it begins.
+    begun_for : str
+        The day for which things were wanted when it began, ISO 8601; empty before, and in a book
+        of a version that did not keep it.
     extra, rest_extra : dict of int, by 'paste/step'
         What a step, and the rest after it, takes longer than planned [min].
     """
@@ -60,12 +66,22 @@ class DaySheet(Struct, frozen=True, forbid_unknown_fields=True):
     held: tuple[Started, ...] = ()
     plan: tuple[Started, ...] = ()
     now_min: int | None = None
+    begun_for: str = ""
     extra: dict[str, int] = {}
     rest_extra: dict[str, int] = {}
 
     def ready_of(self, paste: str) -> int:
         """When a paste must be ready [min from midnight of the day it is wanted on]."""
         return self.ready.get(paste, NOON_MIN)
+
+    def not_begun(self) -> "DaySheet":
+        """Give the sheet as if nothing of the day had begun."""
+        return replace(self, now_min=None, begun_for="", plan=(), extra={}, rest_extra={})
+
+    def on(self, day: str) -> "DaySheet":
+        """Give the sheet for a day, ISO 8601: what was begun for another is not carried to it."""
+        begun_for_another = self.now_min is not None and self.begun_for not in ("", day)
+        return self.not_begun() if begun_for_another else self
 
     @property
     def so_far(self) -> tuple[Started, ...]:
@@ -113,6 +129,11 @@ def check_day_sheet(sheet: DaySheet) -> DaySheet:
             wrong.add("hours: each must start before it ends, on the same day.")
     for started in (*sheet.held, *sheet.plan):
         wrong.number(f"{started.step[:30]}, start", started.start_min, 0, MOST_MIN, "min")
+    if sheet.begun_for:
+        try:
+            date.fromisoformat(sheet.begun_for)
+        except ValueError:
+            wrong.add(f"“{sheet.begun_for[:20]}” is not a day; use one like 2026-11-28.")
     if sheet.now_min is not None:
         wrong.number("now", sheet.now_min, 0, MOST_MIN, "min")
     check_sound(sheet, wrong)

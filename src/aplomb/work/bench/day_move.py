@@ -1,5 +1,7 @@
 """The timetable moves with what really happens at the bench."""
 
+from datetime import datetime
+
 from msgspec.structs import replace
 
 from aplomb.core.bench.state import RunState
@@ -7,6 +9,7 @@ from aplomb.core.day.problem import Started
 from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.day.moves import Moved
+from aplomb.work.day.view import wanted_day
 from aplomb.work.open_book.workbench import Workbench
 
 
@@ -33,9 +36,19 @@ def moved_by(work: Workbench, run: LiveRun) -> Moved | None:
     for (uid, before), minutes in _held(run, run.state).items():
         rest_extra[step_key(uid, before)] = minutes
     now = first + int(run.now_s // 60) + 1
+    begun_for = sheet.begun_for if sheet.now_min is not None else ""
+    if not begun_for:
+        house, moment = work.store.reference.house, datetime.now().astimezone()
+        begun_for = wanted_day(work.store.kitchen, house, moment).isoformat()
     return Moved(
         "timetable updated from the bench",
-        replace(sheet, plan=_in_order(plan), now_min=now, rest_extra=rest_extra),
+        replace(
+            sheet,
+            plan=_in_order(plan),
+            now_min=now,
+            rest_extra=rest_extra,
+            begun_for=begun_for,
+        ),
     )
 
 

@@ -38,13 +38,13 @@ def begun(view: DayView, plan: DayPlan, now_min: int) -> Moved:
         As it is shown.
     """
     words = "start of day" if view.sheet.now_min is None else "continue the day"
-    return Moved(words, replace(view.sheet, plan=view.by_uid(plan.steps), now_min=now_min))
+    steps, day = view.by_uid(plan.steps), view.day.isoformat()
+    return Moved(words, replace(view.sheet, plan=steps, now_min=now_min, begun_for=day))
 
 
 def not_begun(sheet: DaySheet) -> Moved:
     """Take the beginning of the day back."""
-    cleared = replace(sheet, now_min=None, plan=(), extra={}, rest_extra={})
-    return Moved("undo start of day", cleared)
+    return Moved("undo start of day", sheet.not_begun())
 
 
 def takes(view: DayView, paste: str, step: str, minutes: int) -> Moved:
@@ -174,7 +174,7 @@ def _at_least_begun(view: DayView, plan: DayPlan, paste: str, step: str) -> DayS
     now = view.sheet.now_min
     if now is not None and start < now:
         return replace(view.sheet, plan=view.by_uid(plan.steps))
-    return replace(view.sheet, plan=view.by_uid(plan.steps), now_min=start + 1)
+    return begun(view, plan, start + 1).sheet
 
 
 def begins_from(sheet: DaySheet, uid: str, name: str, source: str) -> Moved:

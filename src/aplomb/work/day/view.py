@@ -128,10 +128,11 @@ def wanted_day(kitchen: Kitchen, house: House, now: datetime) -> date:
     Where the demand names none it is tomorrow, or later, so that the first day of the work is one
     whose hours are still to come. What is under way goes on with the day it was begun for.
     """
+    sheet, today = kitchen.timetable, now.date()
+    begun_for = sheet.begun_for if sheet.now_min is not None else ""
     try:
-        return date.fromisoformat(kitchen.demand.day)
+        return date.fromisoformat(kitchen.demand.day or begun_for)
     except ValueError:
-        sheet, today = kitchen.timetable, now.date()
         each_day = (sheet.hours or house.hours, *(each.hours for each in house.people))
         begins = min((begin for hours in each_day for begin, _ in hours), default=0)
         is_over = sheet.now_min is None and 60 * now.hour + now.minute > begins

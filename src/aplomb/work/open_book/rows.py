@@ -202,7 +202,8 @@ def kitchen_of(store: Mapping[str, str]) -> tuple[Kitchen, dict[str, str]]:
     stock = reading.row(STOCK, Stock, check_stock) or Stock()
     demand = reading.row(DEMAND, Demand, check_demand) or Demand()
     timetable = reading.row(TIMETABLE, DaySheet, check_day_sheet) or DaySheet()
-    return Kitchen(stock, demand, timetable), reading.troubles
+    sheet = timetable.on(demand.day) if demand.day else timetable
+    return Kitchen(stock, demand, sheet), reading.troubles
 
 
 def row_of_item(item: Item) -> tuple[str, str | None]:
