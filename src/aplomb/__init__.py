@@ -1,3 +1,3 @@
 """Aplomb: a workbench for laminated paste without yeast."""
 
-__version__ = "0.12.1"
+__version__ = "0.13.0"

@@ -23,6 +23,7 @@ from aplomb.core.day.problem import (
     Started,
     check_day,
 )
+from aplomb.core.day.remedies import a_day_earlier
 from aplomb.core.day.solve import solve_day
 from aplomb.verbs.day import DayCase, day
 from core.day.checker import wrong_with
@@ -191,3 +192,25 @@ def test_four_hundred_steps_fit():
     assert check_day(DayProblem(HOURS, (DayPaste("p", steps),)))
     with pytest.raises(FormulaError, match="400"):
         check_day(DayProblem(HOURS, (DayPaste("p", (*steps, DayStep("s", 1))),)))
+
+
+@pytest.mark.parametrize(
+    ("from_min", "helps"),
+    [(0, True), (340, True), (341, False), (900, False), (None, False)],
+)
+def test_a_day_earlier_is_offered_where_there_is_one(from_min, helps):
+    """By hand: hands from 300 to 360; 20 min, a rest of 600, 20 min, ready at 330 of the first
+    day. The evening before would do until 20 minutes before the hands leave."""
+    paste = DayPaste(
+        "a", (DayStep("mix", 20, ("baker",), 600, 1500), DayStep("roll", 20, ("baker",))), 330
+    )
+    problem = DayProblem((Shift(300, 360),), (paste,), day_before_from_min=from_min)
+    answer = solve_day(problem)
+    assert not answer.possible
+    assert ("day_earlier" in [each.what for each in answer.remedies]) is helps
+    if helps:
+        plan = solved(a_day_earlier(problem))
+        assert from_min <= plan.start_of("a", "mix") <= 340
+        assert plan.start_of("a", "roll") <= 1440 + 310
+    begun = replace(problem, now_min=0)
+    assert "day_earlier" not in [each.what for each in solve_day(begun).remedies]

@@ -21,6 +21,7 @@ from aplomb.core.day.problem import (
     Started,
     check_day,
 )
+from aplomb.core.day.remedies import a_day_earlier
 from aplomb.core.day.search import Stopper
 from aplomb.core.day.solve import solve_day
 
@@ -53,6 +54,8 @@ def with_remedy(problem, remedy):
         return replace(problem, bakers=problem.bakers + 1)
     if remedy.what == "ovens":
         return replace(problem, ovens=problem.ovens + 1)
+    if remedy.what == "day_earlier":
+        return a_day_earlier(problem)
     return replace(problem, sheeters=problem.sheeters + 1)
 
 

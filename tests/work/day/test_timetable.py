@@ -14,6 +14,7 @@ from aplomb.core.bench.acts import Begin, End
 from aplomb.core.day.model import Letting
 from aplomb.core.day.plan import faults, starts_of
 from aplomb.core.day.remedies import Remedy
+from aplomb.core.day.sheet import MOST_DAYS_BEFORE
 from aplomb.core.day.solve import solve_day
 from aplomb.work.bench import start
 from aplomb.work.bench.finish import keep_made_batches, keep_stock, studies_of
@@ -185,7 +186,12 @@ def test_a_day_by_two_bakers_says_who_does_what_and_one_key_gives_it_to_the_othe
 def test_nothing_of_a_day_that_has_not_begun_begins_in_the_past(day):
     _, view, _ = day
     first = datetime.combine(view.day, datetime.min.time()).astimezone()
-    assert tt.from_now(view, first - timedelta(days=3)) == view.problem
+    long_before = tt.from_now(view, first - timedelta(days=3))
+    assert long_before == replace(view.problem, day_before_from_min=0)
+    evening = tt.from_now(view, first - timedelta(days=1, hours=5))
+    assert (evening.not_before_min, evening.day_before_from_min) == (0, 19 * 60)
+    whole_week = replace(view, sheet=replace(view.sheet, days_before=MOST_DAYS_BEFORE))
+    assert tt.from_now(whole_week, first - timedelta(days=9)) == view.problem
     later = tt.from_now(view, first - timedelta(days=1) + timedelta(hours=6, minutes=2))
     assert later.not_before_min == 6 * 60 + 5
     answer = solve_day(later)

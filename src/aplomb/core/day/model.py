@@ -22,6 +22,7 @@ Letting = Literal[
     "sheeters",
     "benches",
     "mixers",
+    "day_earlier",
 ]
 MOST_LATER = 7 * 1440
 """A ready time or a shift is moved by so much at the most [min]."""

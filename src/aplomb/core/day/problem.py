@@ -247,6 +247,9 @@ class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
         What the ovens bake over all pastes.
     not_before_min : int
         Nothing that has not begun begins before this [min].
+    day_before_from_min : int or None
+        From when on work could begin on the day before the first [min from its midnight]; None
+        where there is no such day.
     """
 
     baker: tuple[Shift, ...]
@@ -268,6 +271,7 @@ class DayProblem(Struct, frozen=True, forbid_unknown_fields=True):
     people: tuple[Person, ...] = ()
     loads: tuple[Load, ...] = ()
     not_before_min: int = 0
+    day_before_from_min: int | None = None
 
     @property
     def shifts(self) -> tuple[Shift, ...]:

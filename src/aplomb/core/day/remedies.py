@@ -9,7 +9,7 @@ from aplomb.core.day.plan import (
     ends_min,
     starts_of,
 )
-from aplomb.core.day.problem import DayProblem, taken
+from aplomb.core.day.problem import DayProblem, Shift, taken
 from aplomb.core.day.search import Run, Stopper, search
 
 TIGHT_MIN = 60
@@ -28,7 +28,7 @@ class Remedy(Struct, frozen=True, omit_defaults=True):
     ----------
     what : str
         `ready_later`, `baker_earlier`, `baker_later`, `fridge_spaces`, `second_baker`, `ovens`,
-        `freezer_spaces`, `sheeters`, `benches`, `mixers`.
+        `freezer_spaces`, `sheeters`, `benches`, `mixers`, `day_earlier`.
     paste : str
         Whose ready time.
     minutes : int or None
@@ -75,6 +75,8 @@ def lettings(problem: DayProblem) -> list[Relaxed]:
     shifts = range(0 if problem.people else min(len(problem.baker), MOST_SHIFTS_TRIED))
     for i in shifts:
         found += [Relaxed("baker_earlier", shift=i), Relaxed("baker_later", shift=i)]
+    if problem.day_before_from_min is not None and not problem.under_way:
+        found.append(Relaxed("day_earlier"))
     if problem.fridge_spaces is not None:
         found.append(Relaxed("fridge_spaces"))
     if problem.freezer_spaces is not None:
@@ -95,6 +97,12 @@ def lettings(problem: DayProblem) -> list[Relaxed]:
 
 def least(problem: DayProblem, relaxed: Relaxed, stopped: Stopper) -> Remedy | None:
     """The least by which a limit is let out so that the day is possible; None when none will do."""
+    if relaxed.what == "day_earlier":
+        built = Built(a_day_earlier(problem), Relaxed(), soft=False)
+        if built.impossible:
+            return None
+        run = search(built, built.aim, LETTING_WORK, stopped=stopped, linear=0)
+        return Remedy("day_earlier") if run.ended == "found" else None
     built = Built(problem, relaxed, soft=problem.under_way)
     if built.let is None or built.impossible:
         return None
@@ -111,6 +119,42 @@ def least(problem: DayProblem, relaxed: Relaxed, stopped: Stopper) -> Remedy | N
     if relaxed.what in LETS:
         return Remedy(relaxed.what)
     return Remedy(relaxed.what, relaxed.paste, minutes=least, shift=shift)
+
+
+def a_day_earlier(problem: DayProblem) -> DayProblem:
+    """Give a problem with one more day of work before its first, of the hours of that."""
+    soonest = problem.day_before_from_min or 0
+
+    def longer(shifts: tuple[Shift, ...]) -> tuple[Shift, ...]:
+        first = tuple(
+            Shift(max(s.from_min, soonest), s.to_min)
+            for s in shifts
+            if s.from_min < DAY_MIN and s.to_min > soonest
+        )
+        return first + tuple(Shift(s.from_min + DAY_MIN, s.to_min + DAY_MIN) for s in shifts)
+
+    def later(minute: int | None) -> int | None:
+        return None if minute is None else minute + DAY_MIN
+
+    return replace(
+        problem,
+        baker=longer(problem.baker),
+        people=tuple(replace(each, shifts=longer(each.shifts)) for each in problem.people),
+        pastes=tuple(
+            replace(
+                paste,
+                ready_by_min=later(paste.ready_by_min),
+                ready_not_before_min=later(paste.ready_not_before_min),
+            )
+            for paste in problem.pastes
+        ),
+        held=tuple(replace(each, start_min=each.start_min + DAY_MIN) for each in problem.held),
+        not_before_min=soonest,
+        day_before_from_min=None,
+    )
+
+
+DAY_MIN = 1440
 
 
 def _room_of(problem: DayProblem, relaxed: Relaxed) -> int | None:
@@ -137,7 +181,17 @@ def smallest_of(remedies: list[Remedy]) -> tuple[Remedy, ...]:
             there.minutes or there.spaces or 0
         ):
             best[key] = each
-    return tuple(sorted(best.values(), key=lambda r: (r.minutes or 0) + 30 * (r.minutes is None)))
+
+    def weight(each: Remedy) -> int:
+        if each.what == "day_earlier":
+            return DAY_EARLIER_MIN
+        return ANOTHER_MIN if each.minutes is None else each.minutes
+
+    return tuple(sorted(best.values(), key=weight))
+
+
+ANOTHER_MIN, DAY_EARLIER_MIN = 30, 240
+"""Where another pair of hands and an earlier day stand among minutes [min], our choice."""
 
 
 def in_the_way(problem: DayProblem, stopped: Stopper) -> str:
@@ -204,6 +258,7 @@ _SHORT = {
     "sheeters": "the sheeter",
     "benches": "the bench",
     "mixers": "the mixer",
+    "day_earlier": "the day on which the work starts",
 }
 
 

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from aplomb.core.base.house import Baker, House
 from aplomb.core.day.plan import DayPlan
 from aplomb.core.day.problem import Started
-from aplomb.core.day.remedies import Remedy
+from aplomb.core.day.remedies import DAY_MIN, Remedy
 from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.work.day.view import DayView
 
@@ -235,6 +235,10 @@ def remedied(view: DayView, remedy: Remedy, put_house: Callable[[House], None]) 
         names = [view.uids[remedy.paste]] if remedy.paste else [p.uid for p in view.pastes]
         ready = {**sheet.ready, **{uid: sheet.ready_of(uid) + minutes for uid in names}}
         return Moved("later ready time", replace(sheet, ready=ready))
+    if remedy.what == "day_earlier":
+        later = tuple(replace(each, start_min=each.start_min + DAY_MIN) for each in sheet.held)
+        days = sheet.days_before + 1
+        return Moved("a day earlier", replace(sheet, days_before=days, held=later, plan=()))
     if remedy.what in ("baker_earlier", "baker_later"):
         hours = list(sheet.hours or house.hours)
         at = (remedy.shift or 0) % len(hours)

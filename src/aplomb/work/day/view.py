@@ -11,7 +11,8 @@ from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.day.plan import DayPlan, faults
 from aplomb.core.day.problem import DayProblem, Person, Shift, Started, taken
-from aplomb.core.day.sheet import DaySheet
+from aplomb.core.day.remedies import DAY_MIN
+from aplomb.core.day.sheet import MOST_DAYS_BEFORE, DaySheet
 from aplomb.core.kitchen.day_steps import (
     PasteSteps,
     day_problem,
@@ -249,8 +250,13 @@ def _named(problem: DayProblem, names: Mapping[str, str]) -> DayProblem:
 def from_now(view: DayView, now: datetime) -> DayProblem:
     """Give the problem of a day that has not begun so that nothing of it begins in the past."""
     soonest = view.clock.elapsed_now(now)
-    if view.sheet.now_min is not None or soonest <= 0:
+    if view.sheet.now_min is not None:
         return view.problem
+    if soonest <= 0:
+        day_before = max(0, DAY_MIN + soonest)
+        if soonest == 0 or view.sheet.days_before >= MOST_DAYS_BEFORE:
+            return view.problem
+        return replace(view.problem, day_before_from_min=day_before)
     return replace(view.problem, not_before_min=-(-soonest // SOON_MIN) * SOON_MIN)
 
 

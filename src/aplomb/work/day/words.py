@@ -50,6 +50,7 @@ def remedy_words(remedy: Remedy) -> str:
         "sheeters": "a second sheeter",
         "benches": "one more bench",
         "mixers": "one more mixer",
+        "day_earlier": "start a day earlier",
     }
     return words.get(remedy.what, remedy.what)
 
