@@ -1,6 +1,6 @@
 """What a book says of a timetable: when things are wanted, what was moved, where it stands."""
 
-from datetime import date
+import re
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -129,11 +129,8 @@ def check_day_sheet(sheet: DaySheet) -> DaySheet:
             wrong.add("hours: each must start before it ends, on the same day.")
     for started in (*sheet.held, *sheet.plan):
         wrong.number(f"{started.step[:30]}, start", started.start_min, 0, MOST_MIN, "min")
-    if sheet.begun_for:
-        try:
-            date.fromisoformat(sheet.begun_for)
-        except ValueError:
-            wrong.add(f"“{sheet.begun_for[:20]}” is not a day; use one like 2026-11-28.")
+    if sheet.begun_for and not re.fullmatch(r"\d{4}-\d\d-\d\d", sheet.begun_for):
+        wrong.add(f"“{sheet.begun_for[:20]}” is not a day; use one like 2026-11-28.")
     if sheet.now_min is not None:
         wrong.number("now", sheet.now_min, 0, MOST_MIN, "min")
     check_sound(sheet, wrong)
