@@ -4,11 +4,14 @@ import re
 from pathlib import Path
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QApplication, QLabel, QLineEdit
 
 import aplomb.desk
+from aplomb.core.opinion.rules import OF_THE_DAY, RULES
+from aplomb.core.study.cold_rules import COLD_RULES
 from aplomb.work.commands import (
     COMMANDS,
     FOLDS,
@@ -143,6 +146,23 @@ def test_the_headline_is_one_line_above_125_percent(window):
     assert len(tops) == 1
     right = max(figure.x() + figure.width() for figure in window.headline.figures)
     assert right <= window.headline.width()
+
+
+def test_beside_the_day_only_what_has_to_do_with_it_is_said(window, person):
+    known = {rule.key for rule in (*RULES, *COLD_RULES)}
+    assert known >= OF_THE_DAY
+    session = window.session
+    session.shelf.change("no rest", replace(session.formula, turn_line="envelope 3 3 3 3 3 3"))
+    person.alt(K.Key_2)
+    said = {card.key for card in window.opinion.cards}
+    assert {"salt_twice", "turns_without_cold"} <= said
+    person.alt(K.Key_5)
+    assert {card.key for card in window.opinion.cards} == said & OF_THE_DAY
+    assert "more on the paste" in words_of(window.opinion)
+    window.show_opinion("salt_twice")  # as search does
+    assert {card.key for card in window.opinion.cards} == said
+    person.alt(K.Key_2)
+    assert {card.key for card in window.opinion.cards} == said
 
 
 def test_the_second_opinion_gives_way_when_it_has_nothing_to_say(window, person):

@@ -23,6 +23,18 @@ from aplomb.core.paste.ingredient import STANDING_WORDS, Standing
 RuleStage = Literal["paste", "folds", "batch"]
 
 
+OF_THE_DAY = frozenset(
+    (
+        "turns_without_cold", "no_rest_before_cutting", "sugar_rests", "cut_before_it_draws_back",
+        "fat_too_soft_for_shop", "fat_too_hard_for_shop", "dough_cannot_be_cooled",
+        "filling_perishable", "rest_too_short", "rest_too_long", "freezer_beyond_window",
+        "bodies_unequally_firm", "out_too_long", "no_place_is_right", "sugar_waits_for_cold",
+        "shaped_pieces_warm",
+    )
+)  # fmt: skip
+"""Keys of the rules on rests, cold and warmth: all that a timetable has to do with."""
+
+
 class Rule(Struct, frozen=True):
     """A rule: its function, where it comes from, and the stage whose work it judges.
 

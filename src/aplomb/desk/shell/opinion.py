@@ -7,8 +7,9 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from aplomb.core.base.texts import counted
 from aplomb.core.opinion.opinion import Action, Mark, Opinion
-from aplomb.core.opinion.rules import RULES
+from aplomb.core.opinion.rules import OF_THE_DAY, RULES
 from aplomb.core.paste.ingredient import STANDING_WORDS
 from aplomb.core.study.remedies import Tried
 from aplomb.core.study.study import Study
@@ -120,6 +121,7 @@ class OpinionView(QScrollArea):
         self.cards: list[OpinionCard] = []
         self._remedies: dict[str, Action] = {}
         self._tried = Tried()
+        self._of_the_day = False
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -142,6 +144,18 @@ class OpinionView(QScrollArea):
         self._column.addStretch(1)
         self.setWidget(inner)
 
+    def of_the_day(self, *, only: bool) -> None:
+        """Show only what has to do with a timetable, or all there is to say."""
+        if only is not self._of_the_day:
+            self._of_the_day = only
+            self.refresh()
+
+    def here(self) -> tuple[Opinion, ...]:
+        """The opinions that belong beside the stage that is shown."""
+        study = self._session.study
+        found = study.shown_opinions if study else ()
+        return tuple(o for o in found if o.key in OF_THE_DAY) if self._of_the_day else found
+
     def refresh(self) -> None:
         """Show what there is to say.
 
@@ -149,7 +163,7 @@ class OpinionView(QScrollArea):
         the one that is being pressed.
         """
         study = self._session.study
-        opinions = study.shown_opinions if study else ()
+        opinions = self.here()
         self._remedies = self._tried.remedies(study, self._session.reference) if study else {}
         cards = {card.key: card for card in self.cards}
         speaking = {o.key: o for o in opinions}
@@ -175,6 +189,10 @@ class OpinionView(QScrollArea):
         self._quiet.setText(
             f"{quiet} checks passed" if opinions else f"All good: {quiet} checks passed"
         )
+        elsewhere = len(study.shown_opinions) - len(opinions) if study else 0
+        if elsewhere:
+            words = counted(elsewhere, "1 more on the paste", "{} more on the paste")
+            self._quiet.setText(f"{words}, on its own stages")
         self._quiet.setVisible(study is not None)
         dismissed = study.formula.dismissed if study else ()
         self._again.setText(f"Show {len(dismissed)} dismissed")

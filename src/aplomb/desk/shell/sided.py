@@ -13,7 +13,7 @@ from aplomb.desk.shell.explaining import Explaining
 from aplomb.desk.shell.headline import Headline
 from aplomb.desk.shell.staged import StagedWindow
 from aplomb.desk.stages.stage import Stage
-from aplomb.work.commands import FOLDS, PASTE, keys_of, shown
+from aplomb.work.commands import DAY, FOLDS, PASTE, keys_of, shown
 
 if TYPE_CHECKING:
     from aplomb.desk.shell.opinion import OpinionView
@@ -118,7 +118,8 @@ class SidedWindow(StagedWindow):
         it is asked for.
         """
         study = self.session.study
-        roomy = self._is_roomy and bool(study and study.shown_opinions)
+        there = self.opinion.here() if self._filled else study and study.shown_opinions
+        roomy = self._is_roomy and bool(there)
         return self.session.settings.opinion_open and (roomy or self._opinion_asked)
 
     @property
@@ -132,6 +133,11 @@ class SidedWindow(StagedWindow):
             self.opinion_button.hide()
             self._beside.setVisible(self.session.settings.opinion_open and self._is_roomy)
             return
+        self.opinion.of_the_day(only=self._number == DAY and self.page is None)
+        looks = len(self.opinion.here())
+        self.opinion_button.setText(
+            f"Second opinion: {looks} to look at" if looks else "Second opinion: nothing to look at"
+        )
         bench = self.bench_has_room
         there, open_ = self.session.study is not None and not bench, self._opinion_open
         if there and open_:
@@ -150,6 +156,8 @@ class SidedWindow(StagedWindow):
         """Take the keyboard to one of the second opinions, or to the first."""
         if not self._opinion_open:
             self.toggle_opinion()
+        if key and key not in [card.key for card in self.opinion.cards]:
+            self.opinion.of_the_day(only=False)
         cards = sorted(self.opinion.cards, key=lambda card: card.key != key)
         stops = [stop for card in cards for stop in card.stops if not stop.isHidden()]
         if stops:

@@ -270,10 +270,6 @@ class Window(SidedWindow):
             ]
         for tab, done in zip(self.rail.tabs, settled, strict=True):
             tab.set_settled(done)
-        looks = len(study.shown_opinions) if study else 0
-        self.opinion_button.setText(
-            f"Second opinion: {looks} to look at" if looks else "Second opinion: nothing to look at"
-        )
         self._show_opinion()
         self.banner.refresh()
         if study is None and self._number != SHELF:
