@@ -313,3 +313,57 @@ def test_plans_and_acts_are_read_back_from_json(plan):
     assert msgspec.json.decode(msgspec.json.encode(plan), type=RunPlan) == plan
     act = Amend(3, Hold("A1/turn 1", "cold", 12.0, "fridge", "soft"), "why")
     assert msgspec.json.decode(msgspec.json.encode(act), type=Act) == act
+
+
+def with_a_load(plan: RunPlan) -> RunPlan:
+    """The plan with its last sheets left on the bench, and its trays put in by hand."""
+    tasks = tuple(
+        msgspec.structs.replace(each, place="") if each.name == "turn 2" else each
+        for each in plan.tasks
+        if each.kind != "bake"
+    )
+    load = task("A", "load", "load", 3.0, ["A/cut"])
+    bake = task("A", "bake", "bake", 25.0, ["A/load"], hands=False)
+    return check_plan(msgspec.structs.replace(plan, tasks=(*tasks, load, bake)))
+
+
+def test_the_oven_s_clock_runs_from_the_trays_that_are_in(plan, press):
+    """By hand: in at 13, so it rings at 38; nobody presses that the bake begins."""
+    plan = with_a_load(plan)
+    press(10, Begin("A/load"))(13, End("A/load"))
+    state = state_of(plan, press.presses)
+    assert (state.tasks["A/bake"].begun_s, state.tasks["A/bake"].by_itself) == (780, True)
+    assert "over" not in [a.kind for a in alarms(plan, state, 60 * 37.9)]
+    assert [(a.kind, a.at_s) for a in alarms(plan, state, 60 * 38) if a.task == "A/bake"] == [
+        ("over", 60 * 38)
+    ]
+    press(14, TakeBack(2))
+    assert state_of(plan, press.presses).tasks["A/bake"].begun_s is None
+    press(15, End("A/load"))(17, Begin("A/bake"))  # a run of before pressed it: that counts
+    state = state_of(plan, press.presses)
+    assert (state.tasks["A/bake"].begun_s, state.tasks["A/bake"].by_itself) == (60 * 17, False)
+
+
+def test_a_sheet_that_is_cut_lies_open_no_longer(plan, press):
+    plan = with_a_load(plan)
+    press(50, Begin("A1/turn 2"))(55, End("A1/turn 2"), Begin("A2/turn 2"))(60, End("A2/turn 2"))
+    assert state_of(plan, press.presses).out_s == {"A1": 3000, "A2": 3300}
+    press(62, Begin("A/cut"))
+    state = state_of(plan, press.presses)
+    assert state.out_s == {}
+    assert (state.out_before_s["A1"], state.out_before_s["A2"]) == (60 * 12, 60 * 7)
+    assert "out" not in [a.kind for a in alarms(plan, state, 60 * 600)]
+    press(90, End("A/cut"))
+    assert state_of(plan, press.presses).out_before_s == state.out_before_s
+
+
+def test_one_press_more_is_as_all_presses_in_oven_and_cut(plan, press):
+    plan = with_a_load(plan)
+    press(50, Begin("A1/turn 2"))(55, End("A1/turn 2"))(62, Begin("A/cut"))(70, End("A/cut"))
+    press(71, Begin("A/load"))(74, End("A/load"))(99, End("A/bake"))
+    state = state_of(plan, [])
+    for each in press.presses:
+        before = msgspec.structs.replace(state, tasks=dict(state.tasks))
+        state = gone_on(plan, state, each)
+        assert before.tasks["A/bake"].begun_s in (None, 74 * 60)
+    assert state == state_of(plan, press.presses)

@@ -39,9 +39,16 @@ KEPT_BY_ITSELF = (Quiet, ClockMoved, Attach, Who, TakeBack, Amend)
 
 
 class TaskState(Struct):
-    """What was done of a task; moments in seconds since the run began [s]."""
+    """What was done of a task; moments in seconds since the run began [s].
+
+    Attributes
+    ----------
+    by_itself : bool
+        Nobody pressed that it began: what was before it ended.
+    """
 
     begun_s: float | None = None
+    by_itself: bool = False
     ended_s: float | None = None
     held: Hold | None = None
     held_s: float = 0.0
@@ -173,6 +180,7 @@ def state_of(plan: RunPlan, presses: Sequence[Press]) -> RunState:
             state.shift_s += each.act.seconds
         elif not each.taken_back:
             _carry_out(state, each.act, each.press, by_key.get(getattr(each.act, "task", "")))
+            _goes_on(plan, state, each.act, each.press.at_s)
     return state
 
 
@@ -210,6 +218,7 @@ def gone_on(plan: RunPlan, state: RunState, press: Press) -> RunState | None:
         made.shift_s += act.seconds
     else:
         _carry_out(made, act, press, plan.by_key.get(key))
+        _goes_on(plan, made, act, press.at_s)
     return made
 
 
@@ -233,20 +242,35 @@ def _carry_out(state: RunState, act: Act, press: Press, task: Task | None) -> No
             _of_task(state, act, press.at_s, task)
 
 
+def _goes_on(plan: RunPlan, state: RunState, act: Act, at_s: float) -> None:
+    """Begin the bake of a load when its trays are in: the oven waits for no press."""
+    if not isinstance(act, End) or act.task not in plan.by_key:
+        return
+    if plan.by_key[act.task].kind != "load":
+        return
+    for task in plan.tasks:
+        if task.kind == "bake" and act.task in task.after:
+            here = state.tasks[task.key]
+            if here.begun_s is None:
+                state.tasks[task.key] = replace(here, begun_s=at_s, by_itself=True)
+
+
 def _of_task(state: RunState, act: Act, at_s: float, task: Task) -> None:
     here = state.tasks[task.key]
     match act:
         case Begin():
-            if here.begun_s is None:
-                here.begun_s = at_s
+            if here.begun_s is None or here.by_itself:
+                here.begun_s, here.by_itself = at_s, False
             here.held = None
             state.at_hand = task.key if task.hands else state.at_hand
             _comes_out(state, task, at_s)
+            _is_cut(state, task, at_s)
         case End():
             here.begun_s = at_s if here.begun_s is None else here.begun_s
             here.ended_s, here.held = at_s, None
             if state.at_hand == task.key:
                 state.at_hand = ""
+            _is_cut(state, task, at_s)
             if task.to_cold:
                 _goes_in(state, task.track, at_s)
         case Hold(_, where):
@@ -272,6 +296,13 @@ def _comes_out(state: RunState, task: Task, at_s: float) -> None:
     """A block lies open from the first thing that is done to it until it goes to the cold."""
     if task.out_min is not None and task.track not in state.out_s:
         state.out_s[task.track] = at_s
+
+
+def _is_cut(state: RunState, task: Task, at_s: float) -> None:
+    """A sheet that is being cut lies open no longer: its pieces have a limit of their own."""
+    if task.kind == "cut":
+        for key in task.after:
+            _goes_in(state, key.partition("/")[0], at_s)
 
 
 def _goes_in(state: RunState, track: str, at_s: float) -> None:
