@@ -171,6 +171,8 @@ def read_claim(text: str) -> Claim:
             raise TextError(f"name up to {MOST_NAMED} turns", text, 0, len(text))
         if read.turns:
             raise TextError("say every turn by its kind, or none", text, 0, len(text))
+        if read.numbers:
+            raise TextError("say what each number counts", text, 0, len(text))
         if _BOUNDED.search(plain):
             raise TextError(
                 "give every fold, or how many turns at least or at most", text, 0, len(text)
@@ -239,6 +241,7 @@ def _without_measures(text: str) -> str:
         rf"(?<!\w)({_MANY})\s+(?:more|further|other|extra)\s+(?=turns?|folds?)", r"\1 ", text
     )
     text = _RESTING.sub(" ", " ".join(text.split()))
+    text = _OVER_DAYS.sub(" ", text.replace("half a dozen", "six").replace("a dozen", "twelve"))
     if " of the" in text or " of tho" in text:
         text = _OF_THEM.sub(r"\2 \1", text)
     return _MEASURED.sub(" ", _A_DAY.sub(per_day, text))
@@ -249,6 +252,10 @@ _RESTING = re.compile(
     rf"(?:{_MANY}|second|third|other)\b(?:\s+(?:turns?|folds?))?"
 )
 """When it rests counts no turns: resting every two."""
+_OVER_DAYS = re.compile(
+    rf"\b(?:over|across|within|in|on|spread over)\s+(?:{_MANY})\s+"
+    r"(?:days?|nights?|evenings?|mornings?|afternoons?|sessions?|hours?)\b"
+)
 _OF_THEM = re.compile(
     rf"^((?:(?!\b{_MANY}\b)[^,;:])*?)\s*,?\s+({_MANY})\s+of\s+(?:them|these|those)\b"
 )

@@ -66,6 +66,7 @@ _PACKS = tuple(
         (_MANY, rf"\s+(?P<each>{_EACH})[\s-]*{_CONTAINER}\b"),
         (_MANY, rf"\s*[x×*]\s*(?P<each>{_EACH})[\s-]*{_CONTAINER}\b"),
         (_MANY, rf"\s*\(\s*(?P<each>{_EACH})\s*\)\s*{_CONTAINER}\b"),
+        (_MANY, rf"\s+{_CONTAINER}\s+(?:of|à|zu|a)\s+(?P<each>{_EACH})"),
         (
             _MANY,
             rf"\s+{_CONTAINER}(?:\s+of\b)?\s*\(\s*(?P<each>{_EACH})\s*(?:each|apiece)\s*\)",

@@ -73,6 +73,7 @@ _TITLES = re.compile(
 )
 """What is a heading by itself, without a colon."""
 _PARTS_OF_A_LINE: tuple[tuple[str, Part], ...] = (
+    (r"\b(?:for|to)\s+(?:the\s+)?(?:brush|glaz|sprinkl|finish|decorat)", Part.FINISH),
     (
         (
             r"\b(?:in|into|for|to)\s+(?:the\s+)?(?:dough|d[ée]trempe|base|mix\b)|\brubbed? in\b"

@@ -47,6 +47,7 @@ turns twice two type ultra unbleached unopened unsweetened until untreated use u
 very very-cold village waiting walnut-sized want wants warm wash washed waxy we wedge wedges weich
 weiche weighed weight well welsh when whisked whole-block wide will with worked worktop would
 wrapped xl yellow you your zested zum
+zimmerwarm zimmerwarme kalt kalte eiskalt pommade
 """
 HANDLING = frozenset(_HANDLING_WORDS.split())
 """Words that say what is done with a material or how it is handled, not what it is."""
