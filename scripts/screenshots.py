@@ -181,7 +181,7 @@ def main() -> None:
         if options.only in name:
             take_place(window, options.folder, name, key, formula)
     take_bench(window, options.folder, lambda name: options.only in name)
-    if docs and not options.only:
+    if docs and options.only in "card":
         _card(window, options.folder)
     window.close()
     del app
@@ -192,6 +192,8 @@ def _card(window: Window, folder: Path) -> None:
 
     from aplomb.desk.paper.card import card_pdf
 
+    window.session.shelf.select(next(iter(window.session.shelf.entries)))
+    wait(1500)
     study = window.session.study
     assert study is not None
     page = pypdfium2.PdfDocument(card_pdf(study, window.session.reference.pantry))[0]
