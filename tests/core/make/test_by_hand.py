@@ -255,3 +255,12 @@ def test_a_factor_that_is_written_is_read():
     for factor in (0.5, 1 / 3, 1.0, 2.0, 0.75, 12.5):
         assert read_factor(factor_text(factor)) == pytest.approx(factor)
     assert read_factor("1,5", ",") == 1.5
+
+
+def test_paste_that_is_kept_weighs_nothing_for_pieces(plain_house):
+    """A batch of it says the same: no wash and no filling for paste that ends in the cold."""
+    washed = replace(SQUARES, finish=(Line("egg_whole", 60),), filling=(Line("apricot_jam", 20),))
+    study, make = made(washed, plain_house, Goal("keep", blocks=2))
+    kept = {Part.DOUGH, Part.BLOCK, Part.DUSTING, Part.BETWEEN}
+    assert {w.part for w in study.scaled.lines} <= kept
+    assert {n.part for n in make.lines} == {w.part for w in study.scaled.lines}

@@ -10,7 +10,7 @@ from aplomb.core.base.errors import AmountError, AplombError
 from aplomb.core.base.figures import num
 from aplomb.core.batch.mixes import in_whole
 from aplomb.core.batch.scale import followed
-from aplomb.core.paste.formula import LEAST_TIMES, MOST_PIECES, MOST_TIMES, Formula
+from aplomb.core.paste.formula import LEAST_TIMES, MOST_PIECES, MOST_TIMES, Formula, Part
 from aplomb.core.paste.product import Product
 from aplomb.core.study.study import Reference, Study, make_study
 
@@ -193,4 +193,5 @@ def _to_keep(formula: Formula, goal: Goal, reference: Reference) -> Study:
     products = tuple(replace(p, wanted=0) for p in formula.products)
     cutting = replace(formula.cutting, scrap_g=0.0)
     made = replace(formula, batch=batch, products=products, cutting=cutting)
-    return make_study(made, reference)
+    bare = made.with_lines(Part.FILLING, ()).with_lines(Part.FINISH, ())  # it ends in the cold
+    return make_study(bare, reference)
