@@ -179,8 +179,8 @@ def state_of(plan: RunPlan, presses: Sequence[Press]) -> RunState:
         if isinstance(each.act, ClockMoved):  # the clock stays moved, whatever is taken back
             state.shift_s += each.act.seconds
         elif not each.taken_back:
-            _carry_out(state, each.act, each.press, by_key.get(getattr(each.act, "task", "")))
-            _goes_on(plan, state, each.act, each.press.at_s)
+            task = by_key.get(getattr(each.act, "task", ""))
+            _carry_out(plan, state, each.act, each.press, task)
     return state
 
 
@@ -217,12 +217,11 @@ def gone_on(plan: RunPlan, state: RunState, press: Press) -> RunState | None:
     if isinstance(act, ClockMoved):
         made.shift_s += act.seconds
     else:
-        _carry_out(made, act, press, plan.by_key.get(key))
-        _goes_on(plan, made, act, press.at_s)
+        _carry_out(plan, made, act, press, plan.by_key.get(key))
     return made
 
 
-def _carry_out(state: RunState, act: Act, press: Press, task: Task | None) -> None:
+def _carry_out(plan: RunPlan, state: RunState, act: Act, press: Press, task: Task | None) -> None:
     match act:
         case Finish():
             state.finished_s = press.at_s
@@ -240,16 +239,14 @@ def _carry_out(state: RunState, act: Act, press: Press, task: Task | None) -> No
             state.measures[track, what] = value
         case _ if task is not None:
             _of_task(state, act, press.at_s, task)
+            if isinstance(act, End) and task.kind == "load":
+                _bakes(plan, state, task, press.at_s)
 
 
-def _goes_on(plan: RunPlan, state: RunState, act: Act, at_s: float) -> None:
-    """Begin the bake of a load when its trays are in: the oven waits for no press."""
-    if not isinstance(act, End) or act.task not in plan.by_key:
-        return
-    if plan.by_key[act.task].kind != "load":
-        return
+def _bakes(plan: RunPlan, state: RunState, load: Task, at_s: float) -> None:
+    """Begin the bake of a load whose trays are in: the oven waits for no press."""
     for task in plan.tasks:
-        if task.kind == "bake" and act.task in task.after:
+        if task.kind == "bake" and load.key in task.after:
             here = state.tasks[task.key]
             if here.begun_s is None:
                 state.tasks[task.key] = replace(here, begun_s=at_s, by_itself=True)

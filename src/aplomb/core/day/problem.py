@@ -15,7 +15,8 @@ Need = Literal["baker", "sheeter", "oven", "bench", "mixer"]
 Goal = Literal["least_elapsed", "least_late"]
 Held = Literal["fridge", "freezer"]
 """Where a rest takes up spaces."""
-MOST_MIN = 60 * 1440
+DAY_MIN = 1440
+MOST_MIN = 60 * DAY_MIN
 """So far a timetable reaches [min]."""
 MOST_PASTES, MOST_STEPS, MOST_SHIFTS = 60, 400, 400
 MOST_PEOPLE, MOST_LOADS = 40, 400

@@ -9,7 +9,7 @@ from aplomb.core.day.plan import (
     ends_min,
     starts_of,
 )
-from aplomb.core.day.problem import DayProblem, Shift, taken
+from aplomb.core.day.problem import DAY_MIN, DayProblem, Shift, taken
 from aplomb.core.day.search import Run, Stopper, search
 
 TIGHT_MIN = 60
@@ -152,9 +152,6 @@ def a_day_earlier(problem: DayProblem) -> DayProblem:
         not_before_min=soonest,
         day_before_from_min=None,
     )
-
-
-DAY_MIN = 1440
 
 
 def _room_of(problem: DayProblem, relaxed: Relaxed) -> int | None:

@@ -48,8 +48,7 @@ def make_of(
     """
     scaled = study.scaled
     any_made = any(m.pieces > 0 for m in (*scaled.made, *scaled.from_offcuts))
-    ends = goal.kind == "keep" or not any_made
-    lines = tuple(_line(w) for w in scaled.lines if w.exact_g > 0 and _is_made(w, ends=ends))
+    lines = tuple(_line(w) for w in scaled.lines if w.exact_g > 0 and _is_made(w, any_made))
     if scaled.trouble or (scaled.factor <= 0 and not scaled.frozen_g):
         told = scaled.trouble or "There is nothing to make."
         empty = Gives((), 0.0, 0.0, 0.0, 0.0)
@@ -105,9 +104,9 @@ def _with_allergens(making: Making, unit: Unit) -> Unit:
     return replace(unit, allergens=tuple(sorted(found)))
 
 
-def _is_made(weighed: Weighed, *, ends: bool) -> bool:
+def _is_made(weighed: Weighed, any_made: bool) -> bool:
     """Tell whether a line is used: what goes on the pieces only where there are some."""
-    return not ends or weighed.part in OF_PASTE
+    return any_made or weighed.part in OF_PASTE
 
 
 def _line(weighed: Weighed) -> MakeLine:

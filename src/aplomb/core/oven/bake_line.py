@@ -17,7 +17,7 @@ from aplomb.core.base.numbers import VULGAR
 from aplomb.core.base.span import Span
 from aplomb.core.base.spoken import ONES, TENS, spoken
 from aplomb.core.oven.programme import LONGEST_MIN, MOST_STEPS, BakeStep, Programme
-from aplomb.core.oven.setting import fan_is_said, read_setting
+from aplomb.core.oven.setting import fan_is_said, read_setting, unit_of_bare
 
 LONGEST = 2500
 """Longest text that is read as a programme [-]: twelve steps with all their words."""
@@ -295,7 +295,7 @@ class _Reading:
             )
         last.setting, last.end = first.strip(), end
         if last.setting.isdecimal():
-            last.setting += " C" if float(last.setting) < 250 else " F"
+            last.setting += f" {unit_of_bare(float(last.setting)).upper()}"
         last.conventional_c = sum(ends) / len(ends)
         last.span_c = (min(ends), max(ends)) if len(ends) == 2 and ends[0] != ends[1] else None
         return end

@@ -173,6 +173,17 @@ def fan_is_said(text: str) -> bool:
     return _SAYS_FAN.search(text) is not None
 
 
+def unit_of_bare(number: float) -> str:
+    """Give the unit, c or f, in which a temperature of an oven is meant that is said without one.
+
+    Examples
+    --------
+    >>> unit_of_bare(200), unit_of_bare(375)
+    ('c', 'f')
+    """
+    return "f" if number >= 250 else "c"
+
+
 def _one(piece: str, text: str, at: int) -> Setting:
     """Read one setting, which begins at a place of the text."""
     plain = piece.strip()
@@ -200,7 +211,7 @@ def _one(piece: str, text: str, at: int) -> Setting:
             end,
         )
     fan = rest in _FAN or (before is not None and before[1].casefold() in _FAN)
-    unit = (found[2] or ("f" if number >= 250 else "c"))[0].lower()
+    unit = (found[2] or unit_of_bare(number))[0].lower()
     shown_c = (number - 32) / 1.8 if unit == "f" else number
     if not COLDEST_C <= shown_c <= HOTTEST_C:
         raise TextError(

@@ -79,20 +79,8 @@ def typed_as(line: Line, material: Ingredient) -> Understood | None:
 
     None for a line in grams, or in words that mean nothing without the rest of the formula.
     """
-    return _typed_as(line.typed, material, decimal_sign()) if line.typed else None
-
-
-@lru_cache(maxsize=2_000)
-def _typed_as(typed: str, material: Ingredient, decimal: DecimalSign) -> Understood | None:
-    try:
-        amount = counted(parse_amount(typed, decimal), typed, material)
-        return understand(amount, material, FLOUR_OF_A_SHARE_G, typed)
-    except AplombError:
-        return None
-
-
-FLOUR_OF_A_SHARE_G = 100.0
-"""Taken where only how far a share of the flour may lie from its middle is asked [g]."""
+    known, _ = _typed(line.typed, material, decimal_sign()) if line.typed else (None, False)
+    return known
 
 
 def typed_span(line: Line, material: Ingredient) -> Span | None:
@@ -102,24 +90,28 @@ def typed_span(line: Line, material: Ingredient) -> Span | None:
     """
     if not line.typed or line.grams <= 0:
         return None
-    return _typed_span(line.typed, line.grams, material, decimal_sign())
+    known, ranged = _typed(line.typed, replace(material, bulk_spread=0.0), decimal_sign())
+    if known is None or not ranged or not known.high_g > known.low_g or not known.grams > 0:
+        return None
+    times = line.grams / known.grams
+    return Span(known.low_g * times, known.high_g * times)
 
 
 @lru_cache(maxsize=2_000)
-def _typed_span(
-    typed: str, grams: float, material: Ingredient, decimal: DecimalSign
-) -> Span | None:
+def _typed(
+    typed: str, material: Ingredient, decimal: DecimalSign
+) -> tuple[Understood | None, bool]:
+    """Read an amount as typed, and tell whether it is a range; a pinch has a spread and is none."""
     try:
         amount = parse_amount(typed, decimal)
-        if "–" not in amount.said:  # a pinch has a spread too
-            return None
-        exactly = replace(material, bulk_spread=0.0)
-        known = understand(counted(amount, typed, material), exactly, FLOUR_OF_A_SHARE_G, typed)
+        known = understand(counted(amount, typed, material), material, FLOUR_OF_A_SHARE_G, typed)
     except AplombError:
-        return None
-    if not known.high_g > known.low_g or not known.grams > 0:
-        return None
-    return Span(grams * known.low_g / known.grams, grams * known.high_g / known.grams)
+        return None, False
+    return known, "–" in amount.said
+
+
+FLOUR_OF_A_SHARE_G = 100.0
+"""Taken where only how far a share of the flour may lie from its middle is asked [g]."""
 
 
 PIECE_SPREAD = 0.15

@@ -186,13 +186,13 @@ class OpinionView(QScrollArea):
             self.cards.append(kept)
         self._count.setText(f"{len(opinions)} to look at" if opinions else "")
         quiet = _checks(study) - len(study.opinions) if study else 0
-        self._quiet.setText(
-            f"{quiet} checks passed" if opinions else f"All good: {quiet} checks passed"
-        )
         elsewhere = len(study.shown_opinions) - len(opinions) if study else 0
         if elsewhere:
             words = counted(elsewhere, "1 more on the paste", "{} more on the paste")
-            self._quiet.setText(f"{words}, on its own stages")
+            words += ", on its own stages"
+        else:
+            words = f"{quiet} checks passed" if opinions else f"All good: {quiet} checks passed"
+        self._quiet.setText(words)
         self._quiet.setVisible(study is not None)
         dismissed = study.formula.dismissed if study else ()
         self._again.setText(f"Show {len(dismissed)} dismissed")

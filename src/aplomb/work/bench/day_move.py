@@ -36,10 +36,8 @@ def moved_by(work: Workbench, run: LiveRun) -> Moved | None:
     for (uid, before), minutes in _held(run, run.state).items():
         rest_extra[step_key(uid, before)] = minutes
     now = first + int(run.now_s // 60) + 1
-    begun_for = sheet.begun_for if sheet.now_min is not None else ""
-    if not begun_for:
-        house, moment = work.store.reference.house, datetime.now().astimezone()
-        begun_for = wanted_day(work.store.kitchen, house, moment).isoformat()
+    house, moment = work.store.reference.house, datetime.now().astimezone()
+    day = wanted_day(work.store.kitchen, house, moment)
     return Moved(
         "timetable updated from the bench",
         replace(
@@ -47,7 +45,7 @@ def moved_by(work: Workbench, run: LiveRun) -> Moved | None:
             plan=_in_order(plan),
             now_min=now,
             rest_extra=rest_extra,
-            begun_for=begun_for,
+            begun_for=day.isoformat(),
         ),
     )
 

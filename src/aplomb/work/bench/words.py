@@ -12,7 +12,7 @@ from aplomb.core.bench.state import Alarm, Coming
 from aplomb.core.bench.tally import turns_done
 from aplomb.core.folds.boxes import Box
 from aplomb.core.folds.plan import Plan
-from aplomb.core.folds.step import Step, Way
+from aplomb.core.folds.step import Way
 from aplomb.core.make.words import fat_mixed
 from aplomb.core.oven.setting import dial_text
 from aplomb.core.paste.formula import Formula, Part, programme_of, turn_of
@@ -21,7 +21,14 @@ from aplomb.core.paste.pantry import Pantry
 from aplomb.core.study.study import Study
 from aplomb.work.bench.run import LiveRun
 from aplomb.work.words.making import few_to_many
-from aplomb.work.words.steps import fold_words, rectangle, rolled_to, step_words, water_words
+from aplomb.work.words.steps import (
+    fold_words,
+    portion_g,
+    rectangle,
+    rolled_to,
+    step_words,
+    water_words,
+)
 
 MIX_STOPS = {
     "together": "Stop when the bowl is wiped clean and a handful holds when squeezed; it is not "
@@ -320,7 +327,10 @@ def _folding(task: Task, study: Study, run: LiveRun, pantry: Pantry) -> tuple[tu
     first = f"Roll to {_size(task)}, {mm_text(task.sheet.thickness_mm)} thick."
     lines = [first]
     if step.way is Way.PORTION:
-        lines.append(_portion(plan, task.step, study))
+        grams, covered = portion_g(study, task.step + 1), len(step.spread_on)
+        lines.append(
+            f"Spread {weight_text(grams)} of fat on {covered} of {step.panels} panels, to the edge."
+        )
     lines += _strewn(study, plan, task.step, pantry)
     last = "" if step.way is Way.ROLL else ", closed edge to the right"
     lines.append(f"Brush off the flour, square the corners, {fold_words(step)}{last}.")
@@ -330,16 +340,6 @@ def _folding(task: Task, study: Study, run: LiveRun, pantry: Pantry) -> tuple[tu
 def _first_sentence(text: str) -> str:
     head, dot, _ = text.partition(". ")
     return head + (dot.strip() or "")
-
-
-def _portion(plan: Plan, at: int, study: Study) -> str:
-    number = sum(s.way is Way.PORTION for s in plan.steps[: at + 1]) - 1
-    share = plan.portion_shares()[number]
-    scaled = study.scaled
-    grams = study.accounts.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK) * share
-    step: Step = plan.steps[at]
-    covered = len(step.spread_on)
-    return f"Spread {weight_text(grams)} of fat on {covered} of {step.panels} panels, to the edge."
 
 
 def _strewn(study: Study, plan: Plan, at: int, pantry: Pantry) -> list[str]:

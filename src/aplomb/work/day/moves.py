@@ -8,8 +8,8 @@ from msgspec.structs import replace
 
 from aplomb.core.base.house import Baker, House
 from aplomb.core.day.plan import DayPlan
-from aplomb.core.day.problem import Started
-from aplomb.core.day.remedies import DAY_MIN, Remedy
+from aplomb.core.day.problem import DAY_MIN, Started
+from aplomb.core.day.remedies import Remedy
 from aplomb.core.day.sheet import DaySheet, step_key
 from aplomb.work.day.view import DayView
 

@@ -10,8 +10,7 @@ from msgspec.structs import replace
 from aplomb.core.base.errors import AplombError
 from aplomb.core.base.house import House
 from aplomb.core.day.plan import DayPlan, faults
-from aplomb.core.day.problem import DayProblem, Person, Shift, Started, taken
-from aplomb.core.day.remedies import DAY_MIN
+from aplomb.core.day.problem import DAY_MIN, DayProblem, Person, Shift, Started, taken
 from aplomb.core.day.sheet import MOST_DAYS_BEFORE, DaySheet
 from aplomb.core.kitchen.day_steps import (
     PasteSteps,
@@ -130,9 +129,8 @@ def wanted_day(kitchen: Kitchen, house: House, now: datetime) -> date:
     whose hours are still to come. What is under way goes on with the day it was begun for.
     """
     sheet, today = kitchen.timetable, now.date()
-    begun_for = sheet.begun_for if sheet.now_min is not None else ""
     try:
-        return date.fromisoformat(kitchen.demand.day or begun_for)
+        return date.fromisoformat(kitchen.demand.day or sheet.begun_for)
     except ValueError:
         each_day = (sheet.hours or house.hours, *(each.hours for each in house.people))
         begins = min((begin for hours in each_day for begin, _ in hours), default=0)
@@ -252,12 +250,11 @@ def from_now(view: DayView, now: datetime) -> DayProblem:
     soonest = view.clock.elapsed_now(now)
     if view.sheet.now_min is not None:
         return view.problem
-    if soonest <= 0:
-        day_before = max(0, DAY_MIN + soonest)
-        if soonest == 0 or view.sheet.days_before >= MOST_DAYS_BEFORE:
-            return view.problem
-        return replace(view.problem, day_before_from_min=day_before)
-    return replace(view.problem, not_before_min=-(-soonest // SOON_MIN) * SOON_MIN)
+    if soonest > 0:
+        return replace(view.problem, not_before_min=-(-soonest // SOON_MIN) * SOON_MIN)
+    if soonest < 0 and view.sheet.days_before < MOST_DAYS_BEFORE:
+        return replace(view.problem, day_before_from_min=max(0, DAY_MIN + soonest))
+    return view.problem
 
 
 SOON_MIN = 5

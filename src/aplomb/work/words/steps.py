@@ -97,11 +97,17 @@ def dough_and_fat_words(study: Study) -> str:
     scaled, a = study.scaled, study.accounts
     if scaled.factor <= 0 or a.block_g <= 0:
         return ""
-    fat_g = a.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK)
+    fat_g = block_fat_g(study)
     dough_g = (a.dough_g + a.block_g) * scaled.a_block - fat_g
     one = " each" if scaled.blocks > 1 else ""
     fat = "fat block" if study.plan.enclosure in PRESSED else "fat"
     return f"dough {weight_text(dough_g)}, {fat} {weight_text(fat_g)}{one}"
+
+
+def block_fat_g(study: Study) -> float:
+    """Fat of one block as it is weighed out [g]."""
+    scaled = study.scaled
+    return study.accounts.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK)
 
 
 def share_words(study: Study) -> str:
@@ -287,9 +293,7 @@ def portion_g(study: Study, place: int) -> float:
     """Fat of one block that is spread at a turn, the `place`-th step of the plan from 1 [g]."""
     shares = study.plan.portion_shares()
     number = sum(s.way is Way.PORTION for s in study.plan.steps[:place]) - 1
-    scaled = study.scaled
-    block_g = study.accounts.block_g * scaled.a_block * scaled.over_exact(Part.BLOCK)
-    return block_g * shares[number]
+    return block_fat_g(study) * shares[number]
 
 
 def _enclosing_words(study: Study, each: str) -> StepWords:
