@@ -441,5 +441,5 @@ def test_the_record_follows_the_wall_over_the_end_of_summer_time(monkeypatch):
         far = RunClock(elsewhere, 1.0, lambda: begun.timestamp(), lambda: 0.0)
         assert f"{far.moment(3600):%H:%M %z}" == "19:30 -0500", "begun elsewhere: by its own wall"
     finally:
-        monkeypatch.delenv("TZ")
+        monkeypatch.undo()  # back to the zone of those who run it, for all tests behind
         time.tzset()
